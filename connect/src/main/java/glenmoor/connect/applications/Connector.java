@@ -1,0 +1,61 @@
+package glenmoor.connect.applications;
+
+import glenmoor.core.provisioning.Order;
+import glenmoor.core.provisioning.Outcome;
+import java.util.function.Consumer;
+import java.util.function.UnaryOperator;
+
+/**
+ * Speaks to one application. Safe for many threads at once.
+ *
+ * <p>Every order is carried out and then looked at again in the application (read-back): only what
+ * was seen there is {@link Outcome.Confirmed}. Carrying out an order twice is the same as once.
+ */
+public interface Connector extends AutoCloseable {
+  /**
+   * Which account an order is for.
+   *
+   * @param worker the key by which the application's own record is found again
+   * @param nativeId the application's identity for it, empty while unknown
+   * @param triedBefore whether an earlier try may have done it already
+   */
+  record Target(
+      String worker, String name, String container, String nativeId, boolean triedBefore) {}
+
+  /** Whether the application answers, and in how many milliseconds. */
+  record Health(boolean well, String sentence, long millis) {}
+
+  /**
+   * An account as the application has it.
+   *
+   * @param worker the worker number it carries, empty if none
+   */
+  record Seen(String nativeId, String name, String worker, boolean enabled) {}
+
+  /**
+   * Carries out an order and reads back.
+   *
+   * @param open opens sealed secrets, only for the moment of sending
+   */
+  Outcome carryOut(Order order, Target target, UnaryOperator<String> open);
+
+  /** Asks for something small that needs the same rights as the work. */
+  Health test();
+
+  /**
+   * Reads all accounts, page by page.
+   *
+   * @throws CannotRead if the application stops answering
+   */
+  void list(Consumer<Seen> each);
+
+  @Override
+  void close();
+
+  /** An application could not be read. */
+  final class CannotRead extends RuntimeException {
+    public CannotRead(String sentence) {
+      super(sentence);
+    }
+  }
+}

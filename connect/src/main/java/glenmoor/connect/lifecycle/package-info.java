@@ -1,0 +1,3 @@
+/** Files that sources deliver. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.connect.lifecycle;

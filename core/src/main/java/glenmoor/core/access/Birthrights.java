@@ -1,0 +1,102 @@
+package glenmoor.core.access;
+
+import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.Grant.Target;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.Standing;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Objects;
+
+/**
+ * Decides which birthright grants of one person begin, change their end, or stay.
+ *
+ * <p>A grant begins when its condition begins to hold (for an expected person: at the start of
+ * their first day) and ends when it stops to hold, after the birthright's grace. When somebody
+ * leaves, all of it ends at once.
+ */
+public final class Birthrights {
+  private static final long NOT_STORED = 0;
+
+  /**
+   * What to change.
+   *
+   * @param begin grants to be stored, without an id yet
+   * @param amend stored grants with another end
+   */
+  public record Changes(List<Grant> begin, List<Grant> amend) {}
+
+  private Birthrights() {}
+
+  /** Compares what the conditions say now with the grants there are. */
+  public static Changes decide(
+      Person person, List<Grant> grants, Catalogue catalogue, Instant now) {
+    var today = now.atZone(catalogue.zone()).toLocalDate();
+    var standing = Standing.of(person, today);
+    var open = new HashMap<String, Grant>();
+    for (var grant : grants) {
+      if (grant.basis() == Basis.BIRTHRIGHT && !grant.over(now)) {
+        open.put(grant.basisKey(), grant);
+      }
+    }
+    var begin = new ArrayList<Grant>();
+    var amend = new ArrayList<Grant>();
+    if (standing == Standing.LEFT || standing == Standing.ERASED) {
+      open.values().forEach(grant -> amend.add(grant.ending(now, "left")));
+      return new Changes(begin, amend);
+    }
+    var from = beginning(person, standing, catalogue, now);
+    var view = catalogue.expressions().view(person);
+    for (var birthright : catalogue.birthrights()) {
+      var held = open.remove(birthright.key());
+      var target = new Target.OfPackage(birthright.packageKey());
+      if (birthright.where().holds(view)) {
+        if (held != null && fits(held, target, from, now)) {
+          if (held.endsAt() != null) {
+            amend.add(held.ending(null, ""));
+          }
+          continue;
+        }
+        if (held != null) {
+          amend.add(held.ending(now, "replaced"));
+        }
+        begin.add(
+            new Grant(
+                NOT_STORED,
+                person.id(),
+                target,
+                Basis.BIRTHRIGHT,
+                birthright.key(),
+                from,
+                null,
+                ""));
+      } else if (held != null && held.endsAt() == null) {
+        var end = now.plus(Duration.ofDays(birthright.graceDays()));
+        amend.add(held.ending(end, "facts no longer meet the birthright"));
+      }
+    }
+    open.values().forEach(grant -> amend.add(grant.ending(now, "birthright no longer defined")));
+    return new Changes(begin, amend);
+  }
+
+  private static boolean fits(Grant held, Target target, Instant from, Instant now) {
+    var started = !held.startsAt().isAfter(now);
+    return held.target().equals(target) && (started || Objects.equals(held.startsAt(), from));
+  }
+
+  private static Instant beginning(
+      Person person, Standing standing, Catalogue catalogue, Instant now) {
+    if (standing != Standing.EXPECTED) {
+      return now;
+    }
+    return person
+        .facts()
+        .date(Facts.START)
+        .map(start -> start.atStartOfDay(catalogue.zone()).toInstant())
+        .orElse(now);
+  }
+}

@@ -1,0 +1,86 @@
+package glenmoor.core.access;
+
+import glenmoor.core.applications.AccountState;
+import glenmoor.core.applications.Application;
+import glenmoor.core.applications.Application.WhileOnLeave;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.Standing;
+import java.time.Instant;
+import java.util.Collections;
+import java.util.List;
+import java.util.SortedSet;
+import java.util.TreeSet;
+import java.util.function.Predicate;
+
+/**
+ * What one person should have in one application at a moment: the union over their grants in force,
+ * if their standing allows.
+ *
+ * @param account enabled, disabled (made ready, or suspended), or none
+ * @param entitlements keys
+ */
+public record DesiredAccess(
+    Application application, AccountState account, SortedSet<String> entitlements) {
+
+  /** Computes it for one application. */
+  public static DesiredAccess of(
+      Application application,
+      Person person,
+      List<Grant> grants,
+      Catalogue catalogue,
+      Instant now) {
+    var today = now.atZone(catalogue.zone()).toLocalDate();
+    return switch (Standing.of(person, today)) {
+      case LEFT, ERASED -> none(application);
+      case EXPECTED -> {
+        var readyFrom =
+            person
+                .facts()
+                .date(Facts.START)
+                .map(start -> start.minusDays(application.care().readyDaysAhead()));
+        var soon = readyFrom.filter(day -> !today.isBefore(day)).isPresent();
+        var wanted = grants.stream().filter(grant -> !grant.over(now));
+        var any =
+            wanted.flatMap(grant -> catalogue.given(grant.target())).anyMatch(in(application));
+        yield soon && any
+            ? new DesiredAccess(application, AccountState.DISABLED, Collections.emptySortedSet())
+            : none(application);
+      }
+      case ACTIVE -> held(application, grants, catalogue, now, AccountState.ENABLED);
+      case ON_LEAVE ->
+          held(
+              application,
+              grants,
+              catalogue,
+              now,
+              application.care().onLeave() == WhileOnLeave.DISABLE
+                  ? AccountState.DISABLED
+                  : AccountState.ENABLED);
+    };
+  }
+
+  private static DesiredAccess none(Application application) {
+    return new DesiredAccess(application, AccountState.NONE, Collections.emptySortedSet());
+  }
+
+  private static Predicate<Entitlement> in(Application application) {
+    return entitlement -> entitlement.application().equals(application.key());
+  }
+
+  private static DesiredAccess held(
+      Application application,
+      List<Grant> grants,
+      Catalogue catalogue,
+      Instant now,
+      AccountState state) {
+    var keys = new TreeSet<String>();
+    grants.stream()
+        .filter(grant -> grant.inForce(now))
+        .flatMap(grant -> catalogue.given(grant.target()))
+        .filter(in(application))
+        .map(Entitlement::key)
+        .forEach(keys::add);
+    return keys.isEmpty() ? none(application) : new DesiredAccess(application, state, keys);
+  }
+}

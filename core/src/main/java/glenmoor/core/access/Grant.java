@@ -1,0 +1,71 @@
+package glenmoor.core.access;
+
+import glenmoor.core.people.PersonId;
+import java.time.Instant;
+import java.util.Arrays;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * One person's holding of a package or an entitlement.
+ *
+ * @param target what is held
+ * @param basis what it rests on
+ * @param basisKey the birthright's key, or empty
+ * @param startsAt from when, inclusive
+ * @param endsAt until when, exclusive; null while open-ended
+ */
+public record Grant(
+    long id,
+    PersonId person,
+    Target target,
+    Basis basis,
+    String basisKey,
+    Instant startsAt,
+    @Nullable Instant endsAt,
+    String endReason) {
+
+  /** What a grant gives. */
+  public sealed interface Target {
+    String key();
+
+    /** All of a package's entitlements, as the package stands at the moment. */
+    record OfPackage(String key) implements Target {}
+
+    /** One entitlement by itself. */
+    record OfEntitlement(String key) implements Target {}
+  }
+
+  /** What a grant rests on. */
+  public enum Basis {
+    BIRTHRIGHT("birthright"),
+    REQUEST("request"),
+    DIRECT("direct"),
+    FOUND("found");
+
+    private final String word;
+
+    Basis(String word) {
+      this.word = word;
+    }
+
+    public String word() {
+      return word;
+    }
+
+    public static Basis ofWord(String word) {
+      return Arrays.stream(values()).filter(b -> b.word.equals(word)).findFirst().orElseThrow();
+    }
+  }
+
+  public boolean inForce(Instant at) {
+    return !at.isBefore(startsAt) && (endsAt == null || at.isBefore(endsAt));
+  }
+
+  public boolean over(Instant at) {
+    return endsAt != null && !at.isBefore(endsAt);
+  }
+
+  public Grant ending(@Nullable Instant end, String reason) {
+    return new Grant(id, person, target, basis, basisKey, startsAt, end, reason);
+  }
+}

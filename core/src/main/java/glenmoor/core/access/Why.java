@@ -1,0 +1,114 @@
+package glenmoor.core.access;
+
+import glenmoor.core.applications.AccountState;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.Standing;
+import glenmoor.core.provisioning.Account;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Why a person has, or has had, an entitlement: each way from their facts to the right. */
+public final class Why {
+  /**
+   * One link of a path, read left to right.
+   *
+   * @param kind what it is: fact, birthright, request, direct, package, entitlement, account
+   * @param text what people read
+   * @param detail the technical part, or empty
+   */
+  public record Link(String kind, String text, String detail) {}
+
+  /**
+   * One way.
+   *
+   * @param inForce whether it counts at the moment asked about
+   * @param sentence what the whole comes to
+   */
+  public record Path(long grant, boolean inForce, String sentence, List<Link> links) {}
+
+  private Why() {}
+
+  /** All the ways in which grants give the entitlement, those in force first. */
+  public static List<Path> paths(
+      Entitlement entitlement,
+      Person person,
+      List<Grant> grants,
+      Optional<Account> account,
+      Catalogue catalogue,
+      Instant now) {
+    var standing = Standing.of(person, now.atZone(catalogue.zone()).toLocalDate());
+    var paths = new ArrayList<Path>();
+    for (var grant : grants) {
+      if (catalogue.given(grant.target()).anyMatch(entitlement::equals)) {
+        paths.add(path(grant, entitlement, person, standing, account, catalogue, now));
+      }
+    }
+    paths.sort((a, b) -> Boolean.compare(b.inForce(), a.inForce()));
+    return paths;
+  }
+
+  private static Path path(
+      Grant grant,
+      Entitlement entitlement,
+      Person person,
+      Standing standing,
+      Optional<Account> account,
+      Catalogue catalogue,
+      Instant now) {
+    var links = new ArrayList<Link>();
+    links.add(new Link("standing", standing.word(), ""));
+    if (grant.basis() == Grant.Basis.BIRTHRIGHT) {
+      catalogue.birthrights().stream()
+          .filter(birthright -> birthright.key().equals(grant.basisKey()))
+          .forEach(birthright -> rule(birthright, person, catalogue, links));
+    } else {
+      links.add(new Link(grant.basis().word(), grant.basis().word(), grant.basisKey()));
+    }
+    if (grant.target() instanceof Grant.Target.OfPackage bundle) {
+      var held = catalogue.packages().get(bundle.key());
+      links.add(new Link("package", held == null ? bundle.key() : held.name(), bundle.key()));
+    }
+    links.add(new Link("entitlement", entitlement.plainName(), entitlement.technicalName()));
+    account
+        .filter(held -> held.state() != AccountState.NONE)
+        .ifPresent(held ->
+            links.add(
+                new Link(
+                    "account",
+                    held.name() + " in " + catalogue.application(held.application()).name(),
+                    held.state().word())));
+    return new Path(
+        grant.id(), grant.inForce(now), sentence(grant, standing, now), List.copyOf(links));
+  }
+
+  private static void rule(
+      Birthright birthright, Person person, Catalogue catalogue, List<Link> links) {
+    for (var fact : birthright.where().factsNamed()) {
+      var defined = catalogue.facts().get(fact);
+      var value = person.facts().text(fact);
+      links.add(
+          new Link(
+              "fact",
+              (defined == null ? fact : defined.name()) + ": " + (value.isEmpty() ? "none" : value),
+              "person." + fact));
+    }
+    links.add(new Link("birthright", birthright.key(), birthright.where().text()));
+  }
+
+  private static String sentence(Grant grant, Standing standing, Instant now) {
+    if (grant.over(now)) {
+      return "ended: " + grant.endReason();
+    }
+    if (!grant.inForce(now)) {
+      return "begins later";
+    }
+    return switch (standing) {
+      case ACTIVE -> grant.endsAt() == null ? "in force" : "in force, ends soon";
+      case ON_LEAVE -> "in force, suspended while on leave";
+      case EXPECTED -> "in force once they start";
+      case LEFT, ERASED -> "in force until planned again";
+    };
+  }
+}

@@ -1,0 +1,65 @@
+package glenmoor.core.applications;
+
+import glenmoor.core.conditions.Expressions.Mapping;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.SortedMap;
+
+/**
+ * A target system as it is defined.
+ *
+ * @param settings what the connector needs: addresses, bases, names of files with secrets
+ * @param accountName makes an account's name; collisions are numbered
+ * @param container where the account is kept, for connectors that have containers
+ * @param after keys of the applications whose account names this one's mappings use
+ * @param parallel how many accounts may be worked on side by side
+ */
+public record Application(
+    String key,
+    String name,
+    String connector,
+    Map<String, Object> settings,
+    Mapping accountName,
+    boolean renames,
+    Optional<Mapping> container,
+    SortedMap<String, Mapping> attributes,
+    Care care,
+    List<String> after,
+    int parallel) {
+
+  /** What an account goes through beside the giving and taking of access. */
+  public record Care(int readyDaysAhead, WhileOnLeave onLeave, int holdDays, AfterHold afterHold) {}
+
+  /** What becomes of the account while its person is on leave. */
+  public enum WhileOnLeave {
+    DISABLE("disable"),
+    KEEP("keep");
+
+    private final String word;
+
+    WhileOnLeave(String word) {
+      this.word = word;
+    }
+
+    public String word() {
+      return word;
+    }
+  }
+
+  /** What becomes of a disabled account nobody needs, once it was held long enough. */
+  public enum AfterHold {
+    DELETE("delete"),
+    KEEP("keep");
+
+    private final String word;
+
+    AfterHold(String word) {
+      this.word = word;
+    }
+
+    public String word() {
+      return word;
+    }
+  }
+}

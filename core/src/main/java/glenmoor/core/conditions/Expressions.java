@@ -1,0 +1,229 @@
+package glenmoor.core.conditions;
+
+import com.ibm.icu.text.Transliterator;
+import dev.cel.common.CelAbstractSyntaxTree;
+import dev.cel.common.CelFunctionDecl;
+import dev.cel.common.CelOptions;
+import dev.cel.common.CelOverloadDecl;
+import dev.cel.common.CelValidationException;
+import dev.cel.common.types.CelType;
+import dev.cel.common.types.MapType;
+import dev.cel.common.types.NullableType;
+import dev.cel.common.types.SimpleType;
+import dev.cel.compiler.CelCompiler;
+import dev.cel.compiler.CelCompilerBuilder;
+import dev.cel.compiler.CelCompilerFactory;
+import dev.cel.extensions.CelExtensions;
+import dev.cel.runtime.CelEvaluationException;
+import dev.cel.runtime.CelFunctionBinding;
+import dev.cel.runtime.CelRuntime;
+import dev.cel.runtime.CelRuntimeFactory;
+import glenmoor.core.people.FactDefinition;
+import glenmoor.core.people.FactType;
+import glenmoor.core.people.Person;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+/**
+ * Compiles and runs the one expression language, CEL (the open Common Expression Language), over
+ * people's facts.
+ *
+ * <p>Each fact is a variable of its own type, {@code person.department}, so an expression that
+ * names a fact nobody has, or compares a date with a text, is refused when it is saved, with the
+ * place of the error. Comprehensions are bounded and no code runs.
+ *
+ * <p>An absent text counts as the empty text and an absent yes-no as no; absent numbers and dates
+ * are null.
+ */
+public final class Expressions {
+  private static final int MOST_ITERATIONS = 1_000;
+  private static final Pattern PLACE = Pattern.compile("<input>:\\d+:(\\d+): (.*)");
+  private static final Pattern FACT = Pattern.compile("\\bperson\\.(\\w+)");
+  private static final CelOptions OPTIONS =
+      CelOptions.current().comprehensionMaxIterations(MOST_ITERATIONS).build();
+  private static final ThreadLocal<Transliterator> LATIN =
+      ThreadLocal.withInitial(() ->
+          Transliterator.getInstance(
+              "Any-Latin; Latin-ASCII; NFD; [:Nonspacing Mark:] Remove; NFC; Lower"));
+  private static final CelRuntime RUNTIME =
+      CelRuntimeFactory.standardCelRuntimeBuilder()
+          .setOptions(OPTIONS)
+          .addLibraries(CelExtensions.strings())
+          .addFunctionBindings(
+              CelFunctionBinding.from("fold_string", String.class, Expressions::fold),
+              CelFunctionBinding.from("slug_string", String.class, Expressions::slug))
+          .build();
+
+  private final CelCompiler conditions;
+  private final CelCompiler mappings;
+  private final Collection<FactDefinition> facts;
+
+  /** Makes a language in which exactly these facts can be named. */
+  public Expressions(Collection<FactDefinition> facts) {
+    this.facts = List.copyOf(facts);
+    conditions = language(facts).setResultType(SimpleType.BOOL).build();
+    mappings =
+        language(facts)
+            .addVar("accounts", MapType.create(SimpleType.STRING, SimpleType.STRING))
+            .addVar("account.name", SimpleType.STRING)
+            .setResultType(SimpleType.STRING)
+            .build();
+  }
+
+  private static CelCompilerBuilder language(Collection<FactDefinition> facts) {
+    var builder =
+        CelCompilerFactory.standardCelCompilerBuilder()
+            .setOptions(OPTIONS)
+            .addLibraries(CelExtensions.strings())
+            .addVar("person.worker", SimpleType.STRING)
+            .addVar("person.name", SimpleType.STRING)
+            .addFunctionDeclarations(textFunction("fold"), textFunction("slug"));
+    facts.forEach(fact -> builder.addVar("person." + fact.key(), typeOf(fact.type())));
+    return builder;
+  }
+
+  private static CelFunctionDecl textFunction(String name) {
+    return CelFunctionDecl.newFunctionDeclaration(
+        name,
+        CelOverloadDecl.newGlobalOverload(name + "_string", SimpleType.STRING, SimpleType.STRING));
+  }
+
+  private static CelType typeOf(FactType type) {
+    return switch (type) {
+      case TEXT, PERSON -> SimpleType.STRING;
+      case DATE -> NullableType.create(SimpleType.TIMESTAMP);
+      case NUMBER -> NullableType.create(SimpleType.INT);
+      case YES_NO -> SimpleType.BOOL;
+    };
+  }
+
+  /**
+   * Compiles a yes-or-no question about a person.
+   *
+   * @throws BadExpression if it is no such question about the facts there are
+   */
+  public Condition condition(String text) {
+    return new Condition(text, program(conditions, text));
+  }
+
+  /**
+   * Compiles a text made from a person's facts and account names.
+   *
+   * @throws BadExpression if it does not give a text from the facts there are
+   */
+  public Mapping mapping(String text) {
+    return new Mapping(text, program(mappings, text));
+  }
+
+  private static CelRuntime.Program program(CelCompiler compiler, String text) {
+    try {
+      CelAbstractSyntaxTree tree = compiler.compile(text).getAst();
+      return RUNTIME.createProgram(tree);
+    } catch (CelValidationException invalid) {
+      var place = PLACE.matcher(String.valueOf(invalid.getMessage()));
+      if (place.find()) {
+        throw new BadExpression(place.group(2), Integer.parseInt(place.group(1)));
+      }
+      throw new BadExpression(String.valueOf(invalid.getMessage()), 0);
+    } catch (CelEvaluationException refused) {
+      throw new BadExpression(String.valueOf(refused.getMessage()), 0);
+    }
+  }
+
+  /** The values that conditions and mappings see of a person. */
+  public Map<String, Object> view(Person person) {
+    var view = new HashMap<String, Object>();
+    view.put("person.worker", person.worker().value());
+    view.put("person.name", person.facts().fullName());
+    for (var fact : facts) {
+      var value = person.facts().get(fact.key());
+      view.put("person." + fact.key(), value == null ? absent(fact.type()) : seen(value));
+    }
+    return view;
+  }
+
+  private static Object seen(Object value) {
+    return value instanceof LocalDate date ? date.atStartOfDay(ZoneOffset.UTC).toInstant() : value;
+  }
+
+  private static Object absent(FactType type) {
+    return switch (type) {
+      case TEXT, PERSON -> "";
+      case YES_NO -> false;
+      case DATE, NUMBER -> dev.cel.common.values.NullValue.NULL_VALUE;
+    };
+  }
+
+  /** A yes-or-no question about a person, ready to be asked. */
+  public static final class Condition {
+    private final String text;
+    private final CelRuntime.Program program;
+
+    private Condition(String text, CelRuntime.Program program) {
+      this.text = text;
+      this.program = program;
+    }
+
+    public String text() {
+      return text;
+    }
+
+    /** The keys of the facts it names, in the order it names them. */
+    public List<String> factsNamed() {
+      return FACT.matcher(text).results().map(found -> found.group(1)).distinct().toList();
+    }
+
+    /** Whether it holds; a question that cannot be answered for these facts does not. */
+    public boolean holds(Map<String, Object> view) {
+      try {
+        return Boolean.TRUE.equals(program.eval(view));
+      } catch (CelEvaluationException unanswerable) {
+        return false;
+      }
+    }
+  }
+
+  /** A text made from a person's facts, ready to be made. */
+  public static final class Mapping {
+    private final String text;
+    private final CelRuntime.Program program;
+
+    private Mapping(String text, CelRuntime.Program program) {
+      this.text = text;
+      this.program = program;
+    }
+
+    public String text() {
+      return text;
+    }
+
+    /** The text for one person; nothing when it cannot be made or is empty. */
+    public Optional<String> value(
+        Map<String, Object> view, Map<String, String> accounts, String accountName) {
+      var inputs = new HashMap<>(view);
+      inputs.put("accounts", accounts);
+      inputs.put("account.name", accountName);
+      try {
+        return Optional.ofNullable((String) program.eval(inputs)).filter(made -> !made.isBlank());
+      } catch (CelEvaluationException unmade) {
+        return Optional.empty();
+      }
+    }
+  }
+
+  /** Latin letters without marks, lower case: what account names are made of. */
+  public static String fold(String text) {
+    return LATIN.get().transliterate(text).replaceAll("[^a-z0-9]", "");
+  }
+
+  /** Like {@link #fold} with a hyphen between words. */
+  public static String slug(String text) {
+    return LATIN.get().transliterate(text).replaceAll("[^a-z0-9]+", "-").replaceAll("^-+|-+$", "");
+  }
+}

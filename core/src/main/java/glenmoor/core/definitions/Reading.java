@@ -1,0 +1,160 @@
+package glenmoor.core.definitions;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Function;
+import java.util.regex.Pattern;
+
+/**
+ * Reads the fields of one definition, collecting problems instead of stopping at the first, and
+ * noticing keys that mean nothing.
+ */
+final class Reading {
+  private static final Pattern DAYS = Pattern.compile("(\\d{1,4}) days?");
+
+  private final Tree.Fields body;
+  private final List<Problem> problems;
+  private final Set<String> read = new TreeSet<>();
+
+  Reading(Tree.Fields body, List<Problem> problems) {
+    this.body = body;
+    this.problems = problems;
+  }
+
+  void problem(Tree.Place place, String sentence) {
+    problems.add(new Problem(place, sentence));
+  }
+
+  Tree.Place place(String key) {
+    var tree = body.fields().get(key);
+    return tree == null ? body.place() : tree.place();
+  }
+
+  Optional<String> text(String key) {
+    read.add(key);
+    return switch (body.fields().get(key)) {
+      case null -> Optional.empty();
+      case Tree.Text text -> Optional.of(text.value());
+      case Tree.Items items -> refuse(items, key, "a text");
+      case Tree.Fields fields -> refuse(fields, key, "a text");
+    };
+  }
+
+  String text(String key, String otherwise) {
+    return text(key).orElse(otherwise);
+  }
+
+  String needed(String key, String what) {
+    var text = text(key);
+    if (text.isEmpty() && !body.fields().containsKey(key)) {
+      problem(body.place(), "%s is missing: say %s.".formatted(key, what));
+    }
+    return text.orElse("");
+  }
+
+  boolean yesNo(String key) {
+    return oneOf(key, "no", List.of("yes", "no", "true", "false")).matches("yes|true");
+  }
+
+  int number(String key, int otherwise) {
+    var text = text(key);
+    if (text.isPresent() && !text.get().matches("\\d{1,6}")) {
+      problem(place(key), "%s is “%s”; say a whole number.".formatted(key, text.get()));
+      return otherwise;
+    }
+    return text.map(Integer::parseInt).orElse(otherwise);
+  }
+
+  int days(String key, int otherwise) {
+    var text = text(key);
+    if (text.isEmpty()) {
+      return otherwise;
+    }
+    var days = DAYS.matcher(text.get());
+    if (!days.matches()) {
+      problem(
+          place(key),
+          "%s is “%s”; say a number of days, such as 7 days.".formatted(key, text.get()));
+      return otherwise;
+    }
+    return Integer.parseInt(days.group(1));
+  }
+
+  String oneOf(String key, String otherwise, List<String> allowed) {
+    var text = text(key).orElse(otherwise);
+    if (!allowed.contains(text)) {
+      problem(
+          place(key),
+          "%s is “%s”; say one of %s.".formatted(key, text, String.join(", ", allowed)));
+      return otherwise;
+    }
+    return text;
+  }
+
+  <E extends Enum<E>> E choice(String key, E otherwise, Function<E, String> word) {
+    var all = Arrays.asList(otherwise.getDeclaringClass().getEnumConstants());
+    var text = oneOf(key, word.apply(otherwise), all.stream().map(word).toList());
+    return all.stream().filter(each -> word.apply(each).equals(text)).findFirst().orElseThrow();
+  }
+
+  List<Tree.Text> texts(String key) {
+    read.add(key);
+    var texts = new ArrayList<Tree.Text>();
+    switch (body.fields().get(key)) {
+      case null -> {}
+      case Tree.Text text -> texts.add(text);
+      case Tree.Fields fields -> refuse(fields, key, "a list");
+      case Tree.Items items -> {
+        for (var item : items.items()) {
+          if (item instanceof Tree.Text text) {
+            texts.add(text);
+          } else {
+            refuse(item, key, "a list of texts");
+          }
+        }
+      }
+    }
+    return texts;
+  }
+
+  Map<String, Tree> map(String key) {
+    read.add(key);
+    return switch (body.fields().get(key)) {
+      case null -> Map.of();
+      case Tree.Fields fields -> fields.fields();
+      case Tree.Text text ->
+          this.<Map<String, Tree>>refuse(text, key, "keys with values").orElse(Map.of());
+      case Tree.Items items ->
+          this.<Map<String, Tree>>refuse(items, key, "keys with values").orElse(Map.of());
+    };
+  }
+
+  Reading inside(String key) {
+    var fields = new LinkedHashMap<>(map(key));
+    return new Reading(new Tree.Fields(place(key), fields), problems);
+  }
+
+  private <T> Optional<T> refuse(Tree found, String key, String wanted) {
+    problem(found.place(), "%s should be %s.".formatted(key, wanted));
+    return Optional.empty();
+  }
+
+  /** Reports the keys nobody asked for: most are misspelt. */
+  void finish() {
+    body.fields()
+        .forEach((key, value) -> {
+          if (!read.contains(key)) {
+            problem(
+                value.place(),
+                "%s means nothing here; what can stand here is %s."
+                    .formatted(key, String.join(", ", read)));
+          }
+        });
+  }
+}

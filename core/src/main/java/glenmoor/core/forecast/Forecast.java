@@ -1,0 +1,111 @@
+package glenmoor.core.forecast;
+
+import glenmoor.core.provisioning.Order;
+import glenmoor.core.provisioning.PersonPlan;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+
+/** Adds up what plans would do, person by person, without doing any of it. */
+public final class Forecast {
+  private static final int MOST_LINES = 5_000;
+
+  /** What one person would gain and lose. */
+  public record Line(
+      String worker,
+      String name,
+      String event,
+      List<String> gains,
+      List<String> losses,
+      int operations) {}
+
+  /** Losses and gains of one department, application or kind. */
+  public record Balance(int losses, int gains) {
+    Balance plus(int moreLosses, int moreGains) {
+      return new Balance(losses + moreLosses, gains + moreGains);
+    }
+  }
+
+  /** All of it, added up. */
+  public record Sum(
+      int people,
+      int operations,
+      Map<String, Integer> events,
+      Map<String, Integer> operationsByKind,
+      Map<String, Balance> byApplication,
+      Map<String, Balance> byDepartment,
+      List<Line> lines) {}
+
+  private final Map<String, Integer> events = new TreeMap<>();
+  private final Map<String, Integer> kinds = new TreeMap<>();
+  private final Map<String, Balance> applications = new TreeMap<>();
+  private final Map<String, Balance> departments = new TreeMap<>();
+  private final List<Line> lines = new ArrayList<>();
+  private int people;
+  private int operations;
+
+  /**
+   * Counts one person's plan.
+   *
+   * @param event what the change means for them, or empty when it is no event
+   */
+  public void count(PersonPlan plan, String event) {
+    var gains = new ArrayList<String>();
+    var losses = new ArrayList<String>();
+    for (var account : plan.accounts()) {
+      var key = account.after().application();
+      kinds(account.orders());
+      var gained = 0;
+      var lost = 0;
+      for (var order : account.orders()) {
+        switch (order) {
+          case Order.Add add -> {
+            gains.add(add.entitlement());
+            gained++;
+          }
+          case Order.Remove remove -> {
+            losses.add(remove.entitlement());
+            lost++;
+          }
+          case Order.Create create -> gains.add(key + " account " + create.name());
+          case Order.Disable disable -> losses.add(key + " account " + account.after().name());
+          case Order.Update u -> {}
+          case Order.Enable e -> {}
+          case Order.SetPassword s -> {}
+          case Order.Delete d -> {}
+        }
+      }
+      applications.merge(key, new Balance(lost, gained), (a, b) -> a.plus(b.losses(), b.gains()));
+    }
+    people++;
+    operations += plan.operations();
+    if (!event.isEmpty()) {
+      events.merge(event, 1, Integer::sum);
+    }
+    var department = plan.person().facts().text("department");
+    departments.merge(
+        department.isEmpty() ? "no department" : department,
+        new Balance(losses.isEmpty() ? 0 : 1, gains.isEmpty() ? 0 : 1),
+        (a, b) -> a.plus(b.losses(), b.gains()));
+    if (lines.size() < MOST_LINES) {
+      lines.add(
+          new Line(
+              plan.person().worker().value(),
+              plan.person().facts().fullName(),
+              event,
+              gains,
+              losses,
+              plan.operations()));
+    }
+  }
+
+  private void kinds(List<Order> orders) {
+    orders.forEach(order -> kinds.merge(order.word(), 1, Integer::sum));
+  }
+
+  public Sum sum() {
+    return new Sum(
+        people, operations, events, kinds, applications, departments, List.copyOf(lines));
+  }
+}

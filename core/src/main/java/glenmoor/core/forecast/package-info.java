@@ -1,0 +1,3 @@
+/** What a change would do, counted. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.core.forecast;

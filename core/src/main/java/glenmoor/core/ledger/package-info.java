@@ -1,0 +1,3 @@
+/** What one ledger entry says. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.core.ledger;

@@ -1,0 +1,103 @@
+package glenmoor.core.lifecycle;
+
+import glenmoor.core.people.FactDefinition;
+import glenmoor.core.people.FactDefinition.OnChange;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.Standing;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * An event that was found by comparing what was known of a person with what is known now.
+ *
+ * @param effective the day from which it counts: today, a start ahead, the day after the last day
+ */
+public record Detected(EventKind kind, LocalDate effective, List<FactChange> changes) {
+
+  /**
+   * What a difference means.
+   *
+   * @param before what was known, or null for somebody new
+   * @param definitions the facts by key; a fact without a definition counts as a correction
+   * @return nothing when no fact differs
+   */
+  public static Optional<Detected> between(
+      @Nullable Person before,
+      Person after,
+      Map<String, FactDefinition> definitions,
+      LocalDate today) {
+    if (before == null) {
+      var start = after.facts().date(Facts.START).filter(today::isBefore).orElse(today);
+      return Optional.of(new Detected(EventKind.JOINER, start, List.of()));
+    }
+    var changes = changes(before.facts(), after.facts());
+    var wentAbsent = before.absentSince() == null && after.absentSince() != null;
+    if (wentAbsent) {
+      return Optional.of(new Detected(EventKind.LEAVER, today, changes));
+    }
+    var cameBack = before.absentSince() != null && after.absentSince() == null;
+    if (changes.isEmpty() && !cameBack) {
+      return Optional.empty();
+    }
+    return Optional.of(meaning(before, after, changes, definitions, today));
+  }
+
+  private static Detected meaning(
+      Person before,
+      Person after,
+      List<FactChange> changes,
+      Map<String, FactDefinition> definitions,
+      LocalDate today) {
+    var was = Standing.of(before, today);
+    var is = Standing.of(after, today);
+    var start = after.facts().date(Facts.START).filter(today::isBefore).orElse(today);
+    if (was == Standing.LEFT && is != Standing.LEFT) {
+      return new Detected(EventKind.REHIRE, start, changes);
+    }
+    var end = after.facts().date(Facts.END);
+    if (end.isPresent() && changed(changes, Facts.END)) {
+      var firstDayAway = end.get().plusDays(1);
+      var effective = firstDayAway.isBefore(today) ? today : firstDayAway;
+      return new Detected(EventKind.LEAVER, effective, changes);
+    }
+    if (changed(changes, Facts.START) && was == Standing.EXPECTED) {
+      return new Detected(EventKind.START_MOVED, start, changes);
+    }
+    var leaveFrom = after.facts().date(Facts.LEAVE_FROM);
+    if (leaveFrom.isPresent() && changed(changes, Facts.LEAVE_FROM)) {
+      var from = leaveFrom.get().isBefore(today) ? today : leaveFrom.get();
+      return new Detected(EventKind.LEAVE_BEGINS, from, changes);
+    }
+    if (was == Standing.ON_LEAVE && is == Standing.ACTIVE) {
+      return new Detected(EventKind.LEAVE_ENDS, today, changes);
+    }
+    var moved =
+        changes.stream()
+            .map(change -> definitions.get(change.fact()))
+            .anyMatch(fact -> fact != null && fact.onChange() == OnChange.MOVE);
+    return new Detected(moved ? EventKind.MOVER : EventKind.CORRECTION, today, changes);
+  }
+
+  private static boolean changed(List<FactChange> changes, String fact) {
+    return changes.stream().anyMatch(change -> change.fact().equals(fact));
+  }
+
+  private static List<FactChange> changes(Facts before, Facts after) {
+    var keys = new TreeSet<>(before.values().keySet());
+    keys.addAll(after.values().keySet());
+    var changes = new ArrayList<FactChange>();
+    for (var key : keys) {
+      if (!Objects.equals(before.get(key), after.get(key))) {
+        changes.add(new FactChange(key, before.get(key), after.get(key)));
+      }
+    }
+    return List.copyOf(changes);
+  }
+}

@@ -1,0 +1,210 @@
+package glenmoor.core.lifecycle;
+
+import glenmoor.core.people.FactDefinition;
+import glenmoor.core.people.FactType;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.WorkerNumber;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Turns the fields of one row into typed facts, or into the reasons why it cannot be used. Made
+ * once per file, after its heading is known; what needs other rows (a repeated worker number, the
+ * chain of managers) is checked by {@link ManagerChain}.
+ */
+public final class RowCheck {
+  private static final int LONGEST_WORKER_NUMBER = 64;
+  private static final int LONGEST_FOUND = 60;
+
+  /** What a decoder puts where bytes are not UTF-8 (Unicode, section 3.9). */
+  private static final char UNREADABLE = '\uFFFD';
+
+  /** What one row came to. */
+  public sealed interface Result {
+    /** A row that can be used. */
+    record Good(WorkerNumber worker, Facts facts) implements Result {}
+
+    /** A row to set aside; {@code worker} is empty when it cannot be told. */
+    record Bad(String worker, List<Reject> rejects) implements Result {}
+  }
+
+  /** The heading lacks something without which no row can be read. */
+  public static final class BadHeading extends RuntimeException {
+    public BadHeading(String sentence) {
+      super(sentence);
+    }
+  }
+
+  private record Bound(int index, Source.Column column, FactDefinition fact) {}
+
+  private final int width;
+  private final int workerIndex;
+  private final String workerColumn;
+  private final List<Bound> bound;
+
+  /**
+   * Binds a source to the heading of a file.
+   *
+   * @throws BadHeading if a mapped column is not in the heading
+   */
+  public RowCheck(Source source, Map<String, FactDefinition> facts, List<String> heading) {
+    width = heading.size();
+    workerColumn = source.workerColumn();
+    workerIndex = heading.indexOf(workerColumn);
+    var missing = new ArrayList<String>();
+    if (workerIndex < 0) {
+      missing.add(workerColumn);
+    }
+    bound = new ArrayList<>();
+    for (var column : source.columns()) {
+      var index = heading.indexOf(column.column());
+      var fact = facts.get(column.fact());
+      if (index < 0) {
+        missing.add(column.column());
+      } else if (fact != null) {
+        bound.add(new Bound(index, column, fact));
+      }
+    }
+    if (!missing.isEmpty()) {
+      throw new BadHeading(
+          "The heading on line 1 has no column %s; it has %s. Nothing was changed: put the column back, or change the source's mapping."
+              .formatted(String.join(", ", missing), String.join(", ", heading)));
+    }
+  }
+
+  /** Checks one row. */
+  public Result check(long line, List<String> fields) {
+    if (fields.size() != width) {
+      var worker = workerIndex < fields.size() ? fields.get(workerIndex).strip() : "";
+      return new Result.Bad(
+          worker,
+          List.of(
+              new Reject(
+                  line,
+                  worker,
+                  "",
+                  fields.size() + " columns",
+                  width + " columns, as the heading has")));
+    }
+    var worker = fields.get(workerIndex).strip();
+    var rejects = new ArrayList<Reject>();
+    if (worker.isEmpty()) {
+      rejects.add(new Reject(line, "", workerColumn, "nothing", "a worker number"));
+    } else if (worker.length() > LONGEST_WORKER_NUMBER || hasControl(worker)) {
+      rejects.add(
+          new Reject(
+              line,
+              shown(worker),
+              workerColumn,
+              shown(worker),
+              "a worker number of at most 64 characters, none of them control characters"));
+    }
+    var values = new TreeMap<String, Object>();
+    for (var each : bound) {
+      var value = value(line, worker, each, fields.get(each.index()), rejects);
+      if (value != null) {
+        values.put(each.fact().key(), value);
+      }
+    }
+    var facts = new Facts(values);
+    checkDates(line, worker, facts, rejects);
+    return rejects.isEmpty()
+        ? new Result.Good(new WorkerNumber(worker), facts)
+        : new Result.Bad(worker, List.copyOf(rejects));
+  }
+
+  private @Nullable Object value(
+      long line, String worker, Bound each, String raw, List<Reject> rejects) {
+    var text = raw.strip();
+    var fact = each.fact();
+    if (text.isEmpty()) {
+      if (fact.required()) {
+        rejects.add(
+            new Reject(line, worker, each.column().column(), "nothing", fact.type().expectation()));
+      }
+      return null;
+    }
+    if (text.indexOf(UNREADABLE) >= 0) {
+      rejects.add(
+          new Reject(line, worker, each.column().column(), shown(text), "text encoded as UTF-8"));
+      return null;
+    }
+    if (hasControl(text)) {
+      rejects.add(
+          new Reject(line, worker, each.column().column(), shown(text), "no control characters"));
+      return null;
+    }
+    if (text.length() > fact.longest()) {
+      rejects.add(
+          new Reject(
+              line,
+              worker,
+              each.column().column(),
+              text.length() + " characters: " + shown(text),
+              "at most " + fact.longest() + " characters"));
+      return null;
+    }
+    var mapped = each.column().values().getOrDefault(text, text);
+    var read = fact.type().read(mapped);
+    if (read.isEmpty()) {
+      rejects.add(
+          new Reject(line, worker, each.column().column(), shown(text), fact.type().expectation()));
+    } else if (fact.type() == FactType.PERSON && mapped.equals(worker)) {
+      rejects.add(
+          new Reject(
+              line, worker, each.column().column(), shown(text), "somebody other than the person"));
+    }
+    return read.orElse(null);
+  }
+
+  private void checkDates(long line, String worker, Facts facts, List<Reject> rejects) {
+    order(line, worker, facts, Facts.START, Facts.END, rejects);
+    order(line, worker, facts, Facts.LEAVE_FROM, Facts.LEAVE_TO, rejects);
+  }
+
+  private void order(
+      long line, String worker, Facts facts, String first, String last, List<Reject> rejects) {
+    var from = facts.date(first);
+    var to = facts.date(last);
+    if (from.isPresent() && to.isPresent() && to.get().isBefore(from.get())) {
+      rejects.add(
+          new Reject(
+              line, worker, columnOf(last), to.get().toString(), notBefore(from.get(), first)));
+    }
+  }
+
+  private String notBefore(LocalDate from, String fact) {
+    return "a date not before " + from + " in " + columnOf(fact);
+  }
+
+  private String columnOf(String fact) {
+    return bound.stream()
+        .filter(each -> each.fact().key().equals(fact))
+        .map(each -> each.column().column())
+        .findFirst()
+        .orElse(fact);
+  }
+
+  private static boolean hasControl(String text) {
+    for (var i = 0; i < text.length(); i++) {
+      if (Character.isISOControl(text.charAt(i))) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** The text as it can be shown in one line: control characters named, the end cut. */
+  private static String shown(String text) {
+    var out = new StringBuilder();
+    for (var i = 0; i < text.length() && out.length() < LONGEST_FOUND; i++) {
+      var c = text.charAt(i);
+      out.append(Character.isISOControl(c) ? "<U+%04X>".formatted((int) c) : String.valueOf(c));
+    }
+    return out.length() >= LONGEST_FOUND ? out + "…" : out.toString();
+  }
+}

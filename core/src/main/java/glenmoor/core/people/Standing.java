@@ -1,0 +1,61 @@
+package glenmoor.core.people;
+
+import java.time.LocalDate;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/** Where a person is in their working life at a moment. Always derived from dates. */
+public enum Standing {
+  EXPECTED("expected"),
+  ACTIVE("active"),
+  ON_LEAVE("on-leave"),
+  LEFT("left"),
+  ERASED("erased");
+
+  private final String word;
+
+  Standing(String word) {
+    this.word = word;
+  }
+
+  public String word() {
+    return word;
+  }
+
+  /**
+   * The standing on a day. The end date is the last day of work; the leave dates are its first and
+   * last day. A person who is no longer in a full feed has left from the day that was noticed.
+   */
+  public static Standing of(Person person, LocalDate day) {
+    var facts = person.facts();
+    var absent = person.absentSince();
+    if (absent != null && !day.isBefore(absent)
+        || facts.date(Facts.END).filter(day::isAfter).isPresent()) {
+      return LEFT;
+    }
+    if (facts.date(Facts.START).filter(day::isBefore).isPresent()) {
+      return EXPECTED;
+    }
+    var leaveFrom = facts.date(Facts.LEAVE_FROM);
+    if (leaveFrom.isPresent()
+        && !day.isBefore(leaveFrom.get())
+        && facts.date(Facts.LEAVE_TO).filter(day::isAfter).isEmpty()) {
+      return ON_LEAVE;
+    }
+    return ACTIVE;
+  }
+
+  /** The first day after the given one on which the standing may be another one. */
+  public static Optional<LocalDate> nextChange(Person person, LocalDate day) {
+    var facts = person.facts();
+    return Stream.of(
+            facts.date(Facts.START),
+            facts.date(Facts.END).map(last -> last.plusDays(1)),
+            facts.date(Facts.LEAVE_FROM),
+            facts.date(Facts.LEAVE_TO).map(last -> last.plusDays(1)),
+            Optional.ofNullable(person.absentSince()))
+        .flatMap(Optional::stream)
+        .filter(change -> change.isAfter(day))
+        .min(LocalDate::compareTo);
+  }
+}

@@ -1,0 +1,52 @@
+package glenmoor.core.provisioning;
+
+import glenmoor.core.applications.AccountState;
+import java.util.Map;
+
+/**
+ * What an operation is to bring about. Each says how things shall be, never by how much they shall
+ * change, so that carrying one out twice is the same as once.
+ */
+public sealed interface Order {
+  /** The account shall exist with this name, place and content. */
+  record Create(String name, String container, Map<String, String> attributes, AccountState state)
+      implements Order {}
+
+  /** The account shall have this name, place and content; absent attributes shall be empty. */
+  record Update(String name, String container, Map<String, String> attributes) implements Order {}
+
+  record Enable() implements Order {}
+
+  record Disable() implements Order {}
+
+  /** The account shall hold the entitlement. */
+  record Add(String entitlement, String technicalName, String kind) implements Order {}
+
+  /** The account shall not hold the entitlement. */
+  record Remove(String entitlement, String technicalName, String kind) implements Order {}
+
+  /** The account shall accept this password; it travels sealed and is opened only to be sent. */
+  record SetPassword(String sealed) implements Order {}
+
+  /** The account shall be gone. */
+  record Delete() implements Order {}
+
+  /** The word for this kind of operation. */
+  default String word() {
+    return switch (this) {
+      case Create c -> "create";
+      case Update u -> "update";
+      case Enable e -> "enable";
+      case Disable d -> "disable";
+      case Add a -> "add";
+      case Remove r -> "remove";
+      case SetPassword s -> "set-password";
+      case Delete d -> "delete";
+    };
+  }
+
+  /** Whether what comes after it in the lane makes no sense unless it was done. */
+  default boolean opensLane() {
+    return this instanceof Create;
+  }
+}

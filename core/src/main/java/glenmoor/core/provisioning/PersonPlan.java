@@ -1,0 +1,38 @@
+package glenmoor.core.provisioning;
+
+import glenmoor.core.access.Grant;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.Standing;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What has to change for one person.
+ *
+ * @param begin grants to store
+ * @param amend stored grants with another end
+ * @param accounts accounts that are new (id 0) or others now, each with what to do in it
+ * @param nextDue the next moment at which planning again may give something else
+ */
+public record PersonPlan(
+    Person person,
+    Standing standing,
+    List<Grant> begin,
+    List<Grant> amend,
+    List<AccountPlan> accounts,
+    Optional<Instant> nextDue) {
+
+  /**
+   * One account's part of the plan.
+   *
+   * @param before as it was, or empty for a new one
+   * @param after as it will be once the orders are carried out
+   * @param orders in the order of the lane
+   */
+  public record AccountPlan(Optional<Account> before, Account after, List<Order> orders) {}
+
+  public int operations() {
+    return accounts.stream().mapToInt(account -> account.orders().size()).sum();
+  }
+}

@@ -1,0 +1,3 @@
+/** Rows of grants. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.access;

@@ -1,0 +1,3 @@
+/** Time as it is kept: the movable clock, and blocks of identities. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.agenda;

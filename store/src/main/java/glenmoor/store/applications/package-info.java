@@ -1,0 +1,3 @@
+/** Rows of applications' health. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.applications;

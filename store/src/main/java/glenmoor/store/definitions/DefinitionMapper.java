@@ -1,0 +1,24 @@
+package glenmoor.store.definitions;
+
+import java.time.Instant;
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+
+/** Rows of {@code definition}, and the revision that rises with each load. */
+public interface DefinitionMapper {
+  /** One definition; {@code body} is the JSON of its tree. */
+  record DefinitionRow(String kind, String definitionKey, String body) {}
+
+  List<DefinitionRow> all();
+
+  long revision();
+
+  long lockRevision();
+
+  void raiseRevision();
+
+  void put(
+      @Param("rows") List<DefinitionRow> rows, @Param("now") Instant now, @Param("by") String by);
+
+  void drop(@Param("kind") String kind, @Param("key") String key);
+}

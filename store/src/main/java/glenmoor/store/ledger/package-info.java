@@ -1,0 +1,3 @@
+/** Rows of the ledger. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.ledger;

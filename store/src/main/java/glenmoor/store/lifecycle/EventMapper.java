@@ -1,0 +1,68 @@
+package glenmoor.store.lifecycle;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.Collection;
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.Nullable;
+
+/** Rows of {@code event}, and how far what follows from each has come. */
+public interface EventMapper {
+  record EventRow(
+      Long id,
+      Long personId,
+      String kind,
+      LocalDate effectiveOn,
+      @Nullable Long feedId,
+      String changes,
+      Instant detectedAt,
+      @Nullable Instant plannedAt) {}
+
+  /** An event with its person and the counts of its operations. */
+  record EventProgress(
+      Long id,
+      String workerNumber,
+      String personName,
+      String facts,
+      String kind,
+      LocalDate effectiveOn,
+      @Nullable Long feedId,
+      String changes,
+      Instant detectedAt,
+      @Nullable Instant plannedAt,
+      Integer operations,
+      Integer sent,
+      Integer confirmed,
+      Integer faults,
+      @Nullable Instant confirmedAt,
+      @Nullable String waitingFor) {}
+
+  /** Which events a list asks for; newest first. */
+  record EventSearch(
+      @Nullable String kind,
+      @Nullable Long feed,
+      @Nullable Long person,
+      @Nullable Instant since,
+      @Nullable Instant until,
+      @Nullable Instant beforeAt,
+      @Nullable Long beforeId,
+      int limit) {}
+
+  record KindCount(String kind, Integer events) {}
+
+  /** The latest event of one person. */
+  record Latest(Long personId, Long id) {}
+
+  void insert(@Param("events") List<EventRow> events);
+
+  List<EventProgress> search(EventSearch search);
+
+  List<KindCount> counts(@Param("since") Instant since, @Param("until") Instant until);
+
+  void planned(@Param("people") Collection<Long> people, @Param("now") Instant now);
+
+  List<Latest> latest(@Param("people") Collection<Long> people);
+
+  int unplanned();
+}

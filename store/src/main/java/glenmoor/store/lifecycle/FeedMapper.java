@@ -1,0 +1,39 @@
+package glenmoor.store.lifecycle;
+
+import java.time.Instant;
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.Nullable;
+
+/** Rows of {@code feed} and {@code feed_reject}. */
+public interface FeedMapper {
+  /** One delivery; {@code counts} is JSON: events by kind. */
+  record FeedRow(
+      Long id,
+      String source,
+      String fileName,
+      String state,
+      String sentence,
+      Integer rowsRead,
+      Integer rowsRejected,
+      String counts,
+      Instant startedAt,
+      @Nullable Instant endedAt,
+      String loadedBy) {}
+
+  record RejectRow(
+      Integer number, Long line, String worker, String columnName, String found, String expected) {}
+
+  void insert(FeedRow feed);
+
+  void end(FeedRow feed);
+
+  @Nullable FeedRow byId(@Param("id") long id);
+
+  List<FeedRow> before(@Param("before") long before, @Param("limit") int limit);
+
+  void addRejects(@Param("feed") long feed, @Param("rejects") List<RejectRow> rejects);
+
+  List<RejectRow> rejects(
+      @Param("feed") long feed, @Param("after") int after, @Param("limit") int limit);
+}

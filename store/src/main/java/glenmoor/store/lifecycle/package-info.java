@@ -1,0 +1,3 @@
+/** Rows of feeds, their rejects, and events. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.lifecycle;

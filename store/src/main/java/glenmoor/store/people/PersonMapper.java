@@ -1,0 +1,60 @@
+package glenmoor.store.people;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.cursor.Cursor;
+import org.jspecify.annotations.Nullable;
+
+/** Rows of {@code person}. */
+public interface PersonMapper {
+  /** Worker number with the digest of the facts last given, for one source or all. */
+  record Known(
+      Long id, String workerNumber, byte[] sourceDigest, @Nullable LocalDate absentSince) {}
+
+  /** A person and when planning is due. */
+  record Due(Long id, Instant dueAt) {}
+
+  record Count(String value, Integer people) {}
+
+  Cursor<Known> known(@Param("source") String source);
+
+  @Nullable PersonRow byWorker(@Param("worker") String worker);
+
+  List<PersonRow> byIds(@Param("ids") Collection<Long> ids);
+
+  List<PersonRow> byWorkers(@Param("workers") Collection<String> workers);
+
+  List<PersonRow> search(PersonSearch search);
+
+  int count(PersonSearch search);
+
+  /** A page of all ids in order, for walking over everybody. */
+  List<Long> idsAfter(@Param("after") long after, @Param("limit") int limit);
+
+  List<Count> values(@Param("fact") String fact, @Param("today") LocalDate today);
+
+  /** People whose planning is due, locked; those another replica has are skipped. */
+  List<Long> takeDue(@Param("now") Instant now, @Param("limit") int limit);
+
+  /** The same people, locked for this transaction. */
+  List<PersonRow> lock(@Param("ids") Collection<Long> ids);
+
+  @Nullable Instant nextDue();
+
+  void setDue(@Param("due") Map<Long, Instant> due);
+
+  void clearDue(@Param("ids") Collection<Long> ids);
+
+  void dueNow(@Param("now") Instant now);
+
+  void endAbsent(
+      @Param("ids") Collection<Long> ids, @Param("day") LocalDate day, @Param("now") Instant now);
+
+  void applyStaged(@Param("feed") long feed, @Param("now") Instant now);
+
+  void clearStaged(@Param("feed") long feed);
+}
