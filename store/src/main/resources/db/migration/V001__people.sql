@@ -20,6 +20,8 @@ create table person (
   absent_since date null,
   -- the next moment at which planning for this person may give something else
   due_at datetime(6) null without system versioning,
+  -- what made it due: date, feed:12, definitions:3
+  due_cause varchar(80) not null default 'date' without system versioning,
   revision int not null default 1,
   unique key person_worker (worker_number),
   key person_name (name(100), id),

@@ -5,13 +5,15 @@ import org.springframework.transaction.TransactionDefinition;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /**
- * Hands out identities. Each replica takes a block at a time in a small transaction of its own, so
- * identities are unique everywhere, with gaps, and in no promised order.
+ * Hands out identities. Each replica takes a block at a time in a small transaction of its own, a
+ * larger one each time, so identities are unique everywhere, with gaps, and in no promised order.
  */
 public class Ids {
-  private static final int BLOCK = 1_000;
+  private static final int SMALLEST_BLOCK = 50;
+  private static final int LARGEST_BLOCK = 50_000;
   private final AgendaMapper agenda;
   private final TransactionTemplate own;
+  private int block = SMALLEST_BLOCK;
   private long next;
   private long end;
 
@@ -24,15 +26,11 @@ public class Ids {
   /** One identity. */
   public synchronized long next() {
     if (next == end) {
-      next = take(BLOCK);
-      end = next + BLOCK;
+      next = take(block);
+      end = next + block;
+      block = Math.min(block * 2, LARGEST_BLOCK);
     }
     return next++;
-  }
-
-  /** The first of {@code count} identities in a row. */
-  public long block(int count) {
-    return take(Math.max(1, count));
   }
 
   private long take(int count) {

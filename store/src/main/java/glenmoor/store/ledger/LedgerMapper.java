@@ -28,5 +28,8 @@ public interface LedgerMapper {
 
   void append(@Param("entries") List<LedgerRow> entries);
 
+  /** When the newest entry was written; cheap, and another one whenever anything happened. */
+  @Nullable Instant latest();
+
   List<LedgerRow> search(LedgerSearch search);
 }

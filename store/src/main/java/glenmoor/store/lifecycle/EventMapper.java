@@ -51,7 +51,10 @@ public interface EventMapper {
 
   record KindCount(String kind, Integer events) {}
 
-  /** The latest event of one person. */
+  /**
+   * The event that planning now follows from: the one not planned yet, or the last that moved
+   * access.
+   */
   record Latest(Long personId, Long id) {}
 
   void insert(@Param("events") List<EventRow> events);

@@ -1,5 +1,6 @@
 package glenmoor.store.people;
 
+import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactType;
 import glenmoor.core.people.Facts;
@@ -17,48 +18,9 @@ public final class FactsJson {
 
   private FactsJson() {}
 
-  /** Writes facts with sorted keys, so that equal facts are equal texts. */
+  /** Writes facts so that equal facts are equal texts. */
   public static String write(Facts facts) {
-    var out = new StringBuilder(256).append('{');
-    facts
-        .values()
-        .forEach((key, value) -> {
-          if (out.length() > 1) {
-            out.append(',');
-          }
-          text(out, key).append(':');
-          switch (value) {
-            case Long number -> out.append(number);
-            case Boolean yesNo -> out.append(yesNo);
-            default -> text(out, value.toString());
-          }
-        });
-    return out.append('}').toString();
-  }
-
-  /** Appends a JSON string; only what must be escaped is (RFC 8785, section 3.2.2.2). */
-  public static StringBuilder text(StringBuilder out, String text) {
-    out.append('"');
-    for (var i = 0; i < text.length(); i++) {
-      var c = text.charAt(i);
-      switch (c) {
-        case '"' -> out.append("\\\"");
-        case '\\' -> out.append("\\\\");
-        case '\b' -> out.append("\\b");
-        case '\f' -> out.append("\\f");
-        case '\n' -> out.append("\\n");
-        case '\r' -> out.append("\\r");
-        case '\t' -> out.append("\\t");
-        default -> {
-          if (c < ' ') {
-            out.append("\\u%04x".formatted((int) c));
-          } else {
-            out.append(c);
-          }
-        }
-      }
-    }
-    return out.append('"');
+    return CanonicalJson.write(facts.values());
   }
 
   /** Reads facts; one that is no longer defined is kept as text. */

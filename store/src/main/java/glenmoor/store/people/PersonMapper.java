@@ -15,8 +15,8 @@ public interface PersonMapper {
   record Known(
       Long id, String workerNumber, byte[] sourceDigest, @Nullable LocalDate absentSince) {}
 
-  /** A person and when planning is due. */
-  record Due(Long id, Instant dueAt) {}
+  /** A person whose planning is due, and what made it so. */
+  record Due(Long id, String dueCause) {}
 
   record Count(String value, Integer people) {}
 
@@ -37,8 +37,15 @@ public interface PersonMapper {
 
   List<Count> values(@Param("fact") String fact, @Param("today") LocalDate today);
 
+  /** Who starts, ends, or goes on or comes back from leave between two dates, inclusive. */
+  List<PersonRow> upcoming(
+      @Param("from") LocalDate from,
+      @Param("to") LocalDate to,
+      @Param("manager") @Nullable String manager,
+      @Param("limit") int limit);
+
   /** People whose planning is due, locked; those another replica has are skipped. */
-  List<Long> takeDue(@Param("now") Instant now, @Param("limit") int limit);
+  List<Due> takeDue(@Param("now") Instant now, @Param("limit") int limit);
 
   /** The same people, locked for this transaction. */
   List<PersonRow> lock(@Param("ids") Collection<Long> ids);
@@ -49,10 +56,13 @@ public interface PersonMapper {
 
   void clearDue(@Param("ids") Collection<Long> ids);
 
-  void dueNow(@Param("now") Instant now);
+  void dueNow(@Param("now") Instant now, @Param("cause") String cause);
 
   void endAbsent(
-      @Param("ids") Collection<Long> ids, @Param("day") LocalDate day, @Param("now") Instant now);
+      @Param("ids") Collection<Long> ids,
+      @Param("day") LocalDate day,
+      @Param("now") Instant now,
+      @Param("cause") String cause);
 
   void applyStaged(@Param("feed") long feed, @Param("now") Instant now);
 

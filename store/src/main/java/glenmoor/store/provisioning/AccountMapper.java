@@ -47,14 +47,15 @@ public interface AccountMapper {
 
   void nextSequence(@Param("id") long id, @Param("next") int next);
 
-  void seen(
-      @Param("id") long id,
-      @Param("state") @Nullable String state,
-      @Param("nativeId") @Nullable String nativeId);
+  /** Writes what was seen of accounts: a JSON array of {@link Seen}. */
+  void seen(@Param("seen") String seen);
 
-  void hold(
-      @Param("account") long account,
-      @Param("entitlement") String entitlement,
-      @Param("held") boolean held,
-      @Param("at") Instant at);
+  /** Writes what was seen of holdings: a JSON array of {@link Held}. */
+  void held(@Param("held") String held);
+
+  /** What a read-back showed of an account; a null state tells nothing about it. */
+  record Seen(long id, @Nullable String state, String nativeId) {}
+
+  /** What a read-back showed of a holding; {@code held} is 1 or 0. */
+  record Held(long accountId, String entitlement, int held, String at) {}
 }

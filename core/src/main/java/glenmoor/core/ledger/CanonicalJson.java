@@ -1,0 +1,93 @@
+package glenmoor.core.ledger;
+
+import java.util.Collection;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Writes JSON in the one form that equal values share (RFC 8785): keys sorted by UTF-16 code units,
+ * no white space, only what must be escaped is. Numbers are whole and below 2^53, so that the part
+ * of the standard about fractions is never needed; anything else is written as its text.
+ */
+public final class CanonicalJson {
+  private static final long LARGEST = 1L << 53;
+
+  private CanonicalJson() {}
+
+  public static String write(@Nullable Object value) {
+    var out = new StringBuilder(256);
+    value(out, value);
+    return out.toString();
+  }
+
+  private static void value(StringBuilder out, @Nullable Object value) {
+    switch (value) {
+      case null -> out.append("null");
+      case Map<?, ?> map -> map(out, map);
+      case Collection<?> items -> items(out, items);
+      case Boolean yesNo -> out.append(yesNo);
+      case Integer number -> out.append(number);
+      case Long number when Math.abs(number) < LARGEST -> out.append(number);
+      default -> text(out, value.toString());
+    }
+  }
+
+  private static void map(StringBuilder out, Map<?, ?> map) {
+    var sorted = new TreeMap<String, Object>();
+    map.forEach((key, value) -> {
+      if (value != null) {
+        sorted.put(key.toString(), value);
+      }
+    });
+    out.append('{');
+    var first = true;
+    for (var entry : sorted.entrySet()) {
+      if (!first) {
+        out.append(',');
+      }
+      first = false;
+      text(out, entry.getKey());
+      out.append(':');
+      value(out, entry.getValue());
+    }
+    out.append('}');
+  }
+
+  private static void items(StringBuilder out, Collection<?> items) {
+    out.append('[');
+    var first = true;
+    for (var item : items) {
+      if (!first) {
+        out.append(',');
+      }
+      first = false;
+      value(out, item);
+    }
+    out.append(']');
+  }
+
+  private static void text(StringBuilder out, String text) {
+    out.append('"');
+    for (var i = 0; i < text.length(); i++) {
+      var c = text.charAt(i);
+      switch (c) {
+        case '"' -> out.append("\\\"");
+        case '\\' -> out.append("\\\\");
+        case '\b' -> out.append("\\b");
+        case '\f' -> out.append("\\f");
+        case '\n' -> out.append("\\n");
+        case '\r' -> out.append("\\r");
+        case '\t' -> out.append("\\t");
+        default -> {
+          if (c < ' ') {
+            out.append("\\u%04x".formatted((int) c));
+          } else {
+            out.append(c);
+          }
+        }
+      }
+    }
+    out.append('"');
+  }
+}

@@ -1,0 +1,136 @@
+package glenmoor.engine.agenda;
+
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.Refused;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
+import glenmoor.engine.progress.Progress;
+import glenmoor.engine.provisioning.Couriers;
+import glenmoor.engine.provisioning.Planning;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Map;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Carries out what falls due, in time order, and moves the clock where it can be moved.
+ *
+ * <p>Moving steps from due time to due time: each thing happens at its own moment, and what follows
+ * from it is there before the next one comes due.
+ */
+public final class Agenda {
+  private static final Logger LOG = LoggerFactory.getLogger(Agenda.class);
+  private static final Duration QUIET_WITHIN = Duration.ofSeconds(20);
+  private static final Duration LOOK = Duration.ofMillis(20);
+
+  private final Clock clock;
+  private final Planning planning;
+  private final Couriers couriers;
+  private final PersonMapper people;
+  private final OperationMapper operations;
+  private final Progress progress;
+  private final Ledger ledger;
+
+  public Agenda(
+      Clock clock,
+      Planning planning,
+      Couriers couriers,
+      PersonMapper people,
+      OperationMapper operations,
+      Progress progress,
+      Ledger ledger) {
+    this.clock = clock;
+    this.planning = planning;
+    this.couriers = couriers;
+    this.people = people;
+    this.operations = operations;
+    this.progress = progress;
+    this.ledger = ledger;
+  }
+
+  /** Carries out all that is due now. Harmless if done twice, or by two replicas at once. */
+  public int sweep() {
+    var planned = planning.planDue();
+    if (planned > 0) {
+      couriers.ring();
+    }
+    if (clock instanceof MovableClock movable) {
+      movable.remember();
+    }
+    return planned;
+  }
+
+  /**
+   * Moves the clock forward.
+   *
+   * @return the identity of the work, to follow its progress
+   */
+  public long advance(Duration by, Actor actor) {
+    Allow.movingTheClock(actor);
+    if (!(clock instanceof MovableClock movable)) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "The clock of this service is the real one and cannot be moved; only a demo's can.");
+    }
+    if (by.isNegative() || by.isZero()) {
+      throw Refused.badInput("The clock only moves forward; say how far, such as 7d.");
+    }
+    var from = clock.instant();
+    var to = from.plus(by);
+    ledger.append(
+        new LedgerEntry(
+            from,
+            actor.login(),
+            "",
+            "clock",
+            "clock-moved",
+            Map.of("at", from.toString()),
+            Map.of("at", to.toString())));
+    return progress.start(
+        "moving the clock to " + to,
+        teller -> {
+          var steps = move(movable, from, to, teller);
+          return Map.of("from", from.toString(), "to", to.toString(), "steps", steps);
+        });
+  }
+
+  private int move(MovableClock movable, Instant from, Instant to, Progress.Teller teller) {
+    var steps = 0;
+    var days = (int) Duration.between(from, to).toDays();
+    quiet();
+    while (true) {
+      // A retry that is due later is no reason to stop: it is overdue at the next stop anyway.
+      var next = people.nextDue();
+      if (next == null || next.isAfter(to)) {
+        break;
+      }
+      movable.moveTo(next);
+      steps++;
+      teller.at((int) Duration.between(from, next).toDays(), days, "at " + next);
+      sweep();
+      quiet();
+    }
+    movable.moveTo(to);
+    sweep();
+    quiet();
+    return steps;
+  }
+
+  /** Waits until everything that can be done at this moment is done, but not for ever. */
+  private void quiet() {
+    var until = System.nanoTime() + QUIET_WITHIN.toNanos();
+    try {
+      while (operations.ready(clock.instant()) > 0 && System.nanoTime() < until) {
+        couriers.ring();
+        Thread.sleep(LOOK);
+      }
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+      LOG.info("Stopped while waiting for operations");
+    }
+  }
+}

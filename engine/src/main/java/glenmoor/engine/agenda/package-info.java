@@ -1,0 +1,3 @@
+/** The clock, the transactions, and what falls due. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.agenda;

@@ -1,0 +1,66 @@
+package glenmoor.engine.ledger;
+
+import glenmoor.core.ledger.CanonicalJson;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
+import glenmoor.store.agenda.Ids;
+import glenmoor.store.ledger.LedgerMapper;
+import glenmoor.store.ledger.LedgerMapper.LedgerRow;
+import glenmoor.store.ledger.LedgerMapper.LedgerSearch;
+import java.util.LinkedHashMap;
+import java.util.List;
+
+/**
+ * The record of everything that happened. Entries are appended in the transaction that decided
+ * them; sealing them into a chain comes after, in an order of its own.
+ */
+public final class Ledger {
+  private static final int BATCH = 500;
+  private final LedgerMapper mapper;
+  private final Ids ids;
+
+  public Ledger(LedgerMapper mapper, Ids ids) {
+    this.mapper = mapper;
+    this.ids = ids;
+  }
+
+  public void append(LedgerEntry entry) {
+    append(List.of(entry));
+  }
+
+  public void append(List<LedgerEntry> entries) {
+    for (var from = 0; from < entries.size(); from += BATCH) {
+      mapper.append(
+          entries.subList(from, Math.min(from + BATCH, entries.size())).stream()
+              .map(entry -> row(ids.next(), entry))
+              .toList());
+    }
+  }
+
+  /** The row an entry is kept as. */
+  public static LedgerRow row(long id, LedgerEntry entry) {
+    var all = new LinkedHashMap<String, Object>();
+    all.put("actor", entry.actor());
+    all.put("after", entry.after());
+    all.put("at", entry.at().toString());
+    all.put("before", entry.before());
+    all.put("cause", entry.cause());
+    all.put("id", id);
+    all.put("subject", entry.subject());
+    all.put("what", entry.what());
+    return new LedgerRow(
+        id,
+        entry.at(),
+        entry.actor(),
+        entry.cause(),
+        entry.subject(),
+        entry.what(),
+        CanonicalJson.write(all));
+  }
+
+  public List<LedgerRow> search(LedgerSearch search, Actor actor) {
+    Allow.readingTheLedger(actor);
+    return mapper.search(search);
+  }
+}

@@ -1,0 +1,29 @@
+package glenmoor.engine.lifecycle;
+
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
+import glenmoor.store.lifecycle.EventMapper;
+import glenmoor.store.lifecycle.EventMapper.EventProgress;
+import glenmoor.store.lifecycle.EventMapper.EventSearch;
+import glenmoor.store.lifecycle.EventMapper.KindCount;
+import java.time.Instant;
+import java.util.List;
+
+/** What there is to see of events. */
+public final class EventDesk {
+  private final EventMapper events;
+
+  public EventDesk(EventMapper events) {
+    this.events = events;
+  }
+
+  public List<EventProgress> search(EventSearch search, Actor actor) {
+    Allow.seeingFeeds(actor);
+    return events.search(search);
+  }
+
+  public List<KindCount> counts(Instant since, Instant until, Actor actor) {
+    Allow.seeingFeeds(actor);
+    return events.counts(since, until);
+  }
+}

@@ -1,0 +1,3 @@
+/** Loading feeds, and the events they mean. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.lifecycle;

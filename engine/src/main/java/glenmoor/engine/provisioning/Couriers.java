@@ -1,0 +1,204 @@
+package glenmoor.engine.provisioning;
+
+import glenmoor.connect.applications.Connector.Target;
+import glenmoor.core.applications.Application;
+import glenmoor.core.provisioning.OperationState;
+import glenmoor.core.provisioning.OperationState.Happening.Tried;
+import glenmoor.core.provisioning.OperationState.Patience;
+import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.applications.Applications;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.Taken;
+import java.time.Duration;
+import java.time.InstantSource;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.ThreadLocalRandom;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Carries operations out.
+ *
+ * <p>What is taken is a lane: all that waits for one account, in order, under a lease. Lanes run
+ * side by side on virtual threads, as many at a time as the application's definition allows.
+ * Results go to the {@link Recorder}, which writes many in one transaction. If this replica dies in
+ * between, the lease runs out and another replica does the lane again, which changes nothing: every
+ * order says how things shall be.
+ */
+public final class Couriers implements AutoCloseable {
+  private static final Logger LOG = LoggerFactory.getLogger(Couriers.class);
+  private static final Duration LEASE = Duration.ofSeconds(30);
+  private static final Duration WORK_WITHIN_LEASE = Duration.ofSeconds(8);
+  private static final long LOOK_MILLIS = 250;
+
+  private final String replica = UUID.randomUUID().toString().substring(0, 13);
+  private final OperationMapper operations;
+  private final Applications applications;
+  private final Recorder recorder;
+  private final Secrets secrets;
+  private final Transactions transactions;
+  private final Clock clock;
+  private final Map<String, Semaphore> room = new ConcurrentHashMap<>();
+  private final Semaphore bell = new Semaphore(0);
+  private volatile boolean running;
+
+  public Couriers(
+      OperationMapper operations,
+      Applications applications,
+      Recorder recorder,
+      Secrets secrets,
+      Transactions transactions,
+      Clock clock) {
+    this.operations = operations;
+    this.applications = applications;
+    this.recorder = recorder;
+    this.secrets = secrets;
+    this.transactions = transactions;
+    this.clock = clock;
+  }
+
+  /** Begins to look for work, and goes on until closed. */
+  public void start() {
+    running = true;
+    recorder.start(this::ring);
+    Thread.ofVirtual().name("couriers").start(this::look);
+  }
+
+  /** There may be work: look now, not at the next interval. */
+  public void ring() {
+    if (bell.availablePermits() == 0) {
+      bell.release();
+    }
+  }
+
+  private void look() {
+    while (running) {
+      try {
+        var took = 0;
+        for (var application : applications.all()) {
+          took += take(application);
+        }
+        if (took == 0) {
+          var rung = bell.tryAcquire(LOOK_MILLIS, TimeUnit.MILLISECONDS);
+          LOG.trace("looked; rung {}", rung);
+          bell.drainPermits();
+        }
+      } catch (InterruptedException stopped) {
+        Thread.currentThread().interrupt();
+        return;
+      } catch (RuntimeException failed) {
+        LOG.warn("Couriers cannot look for work, and will look again: {}", failed.getMessage());
+        rest();
+      }
+    }
+  }
+
+  private static void rest() {
+    try {
+      Thread.sleep(Duration.ofSeconds(1));
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+    }
+  }
+
+  private int take(Application application) {
+    var permits =
+        room.computeIfAbsent(application.key(), key -> new Semaphore(application.parallel()));
+    var free = permits.availablePermits();
+    if (free == 0 || !applications.open(application)) {
+      return 0;
+    }
+    var taken = transactions.run(() -> lease(application.key(), free));
+    for (var lane : taken) {
+      permits.acquireUninterruptibly();
+      Thread.ofVirtual()
+          .name("courier-" + application.key())
+          .start(() -> {
+            try {
+              carry(application, lane);
+            } finally {
+              permits.release();
+              ring();
+            }
+          });
+    }
+    return taken.size();
+  }
+
+  private List<List<Taken>> lease(String application, int most) {
+    var leaseNow = InstantSource.system().instant();
+    var accounts = operations.takeableLanes(application, clock.instant(), leaseNow, most);
+    if (accounts.isEmpty()) {
+      return List.of();
+    }
+    operations.lease(accounts, replica, leaseNow.plus(LEASE));
+    var lanes =
+        operations.waiting(accounts).stream().collect(Collectors.groupingBy(Taken::accountId));
+    var empty = accounts.stream().filter(account -> !lanes.containsKey(account)).toList();
+    if (!empty.isEmpty()) {
+      operations.release(empty, replica);
+    }
+    return List.copyOf(lanes.values());
+  }
+
+  private void carry(Application application, List<Taken> lane) {
+    var until = System.nanoTime() + WORK_WITHIN_LEASE.toNanos();
+    var results = new ArrayList<Recorder.Result>();
+    for (var operation : lane) {
+      var result = tried(application, operation, lane);
+      results.add(result);
+      var goesOn =
+          switch (result.state()) {
+            case OperationState.Confirmed c -> true;
+            case OperationState.Fault f -> !result.order().opensLane();
+            case OperationState.Waiting w -> false;
+            case OperationState.ByHand b -> true;
+            case OperationState.GivenUp g -> true;
+          };
+      if (!goesOn || System.nanoTime() > until) {
+        break;
+      }
+    }
+    recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), replica, results));
+  }
+
+  private Recorder.Result tried(Application application, Taken operation, List<Taken> lane) {
+    var order = OrderJson.read(operation.kind(), operation.payload());
+    var sentAt = clock.instant();
+    var nativeId = nativeId(operation, lane);
+    var target =
+        new Target(
+            operation.workerNumber(),
+            operation.accountName(),
+            operation.container(),
+            nativeId,
+            operation.attempts() > 0 || operation.sentAt() != null);
+    var outcome =
+        applications.through(
+            application, connector -> connector.carryOut(order, target, secrets::open));
+    var happening = new Tried(outcome, clock.instant(), ThreadLocalRandom.current().nextDouble());
+    var before = new OperationState.Waiting(operation.attempts(), sentAt, operation.reason());
+    return new Recorder.Result(
+        operation, order, outcome, before.after(happening, Patience.USUAL), sentAt);
+  }
+
+  private static String nativeId(Taken operation, List<Taken> lane) {
+    var remade = lane.stream().anyMatch(each -> each.kind().equals("create"));
+    return remade ? "" : operation.nativeId();
+  }
+
+  @Override
+  public void close() {
+    running = false;
+    ring();
+    recorder.close();
+  }
+}

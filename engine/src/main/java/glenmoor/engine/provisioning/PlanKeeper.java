@@ -1,0 +1,224 @@
+package glenmoor.engine.provisioning;
+
+import glenmoor.core.access.Grant;
+import glenmoor.core.applications.AccountState;
+import glenmoor.core.ledger.CanonicalJson;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.provisioning.Account;
+import glenmoor.core.provisioning.PersonPlan;
+import glenmoor.core.provisioning.PersonPlan.AccountPlan;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.access.GrantMapper.GrantRow;
+import glenmoor.store.agenda.Ids;
+import glenmoor.store.lifecycle.EventMapper;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.AccountMapper.HoldingRow;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.LaneRow;
+import glenmoor.store.provisioning.OperationMapper.OperationRow;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeSet;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Keeps plans: grants, accounts, holdings, operations and what is due next, a few statements a
+ * batch.
+ */
+public final class PlanKeeper {
+  private static final int STATEMENT = 500;
+  private static final String ACTOR = "glenmoor";
+
+  private final PersonMapper people;
+  private final EventMapper events;
+  private final GrantMapper grants;
+  private final AccountMapper accounts;
+  private final OperationMapper operations;
+  private final Ledger ledger;
+  private final Ids ids;
+
+  public PlanKeeper(
+      PersonMapper people,
+      EventMapper events,
+      GrantMapper grants,
+      AccountMapper accounts,
+      OperationMapper operations,
+      Ledger ledger,
+      Ids ids) {
+    this.people = people;
+    this.events = events;
+    this.grants = grants;
+    this.accounts = accounts;
+    this.operations = operations;
+    this.ledger = ledger;
+    this.ids = ids;
+  }
+
+  /**
+   * Keeps the plans of one batch.
+   *
+   * @param causes why each person was due, by the person's identity
+   */
+  void keep(List<PersonPlan> plans, Map<Long, String> causes, Instant now) {
+    var persons = plans.stream().map(plan -> plan.person().id().value()).toList();
+    var batch = new Batch(now);
+    var latest = new HashMap<Long, Long>();
+    events.latest(persons).forEach(row -> latest.put(row.personId(), row.id()));
+    for (var plan : plans) {
+      var id = plan.person().id().value();
+      var why = causes.getOrDefault(id, "date");
+      var event = why.startsWith("definitions") ? null : latest.get(id);
+      batch.add(plan, event, event == null ? why : "event:" + event);
+    }
+    batch.keep();
+    events.planned(persons, now);
+    due(plans);
+  }
+
+  private void due(List<PersonPlan> plans) {
+    var due = new HashMap<Long, Instant>();
+    var never = new ArrayList<Long>();
+    for (var plan : plans) {
+      var id = plan.person().id().value();
+      plan.nextDue().ifPresentOrElse(at -> due.put(id, at), () -> never.add(id));
+    }
+    if (!due.isEmpty()) {
+      people.setDue(due);
+    }
+    if (!never.isEmpty()) {
+      people.clearDue(never);
+    }
+  }
+
+  private static <T> void inParts(List<T> all, Consumer<List<T>> each) {
+    for (var from = 0; from < all.size(); from += STATEMENT) {
+      each.accept(all.subList(from, Math.min(from + STATEMENT, all.size())));
+    }
+  }
+
+  /** What a batch of plans comes to, as rows. */
+  private final class Batch {
+    private final Instant now;
+    private final List<GrantRow> begun = new ArrayList<>();
+    private final List<AccountRow> made = new ArrayList<>();
+    private final List<AccountRow> changed = new ArrayList<>();
+    private final List<HoldingRow> holdings = new ArrayList<>();
+    private final List<OperationRow> outbox = new ArrayList<>();
+    private final List<LaneRow> lanes = new ArrayList<>();
+    private final List<LedgerEntry> entries = new ArrayList<>();
+
+    Batch(Instant now) {
+      this.now = now;
+    }
+
+    void add(PersonPlan plan, @Nullable Long event, String cause) {
+      var subject = "person:" + plan.person().worker().value();
+      for (var grant : plan.begin()) {
+        begun.add(Pictures.row(ids.next(), grant));
+        entries.add(entry(subject, cause, "grant-began", Map.of(), describe(grant)));
+      }
+      for (var grant : plan.amend()) {
+        grants.end(grant.id(), grant.endsAt(), grant.endReason());
+        var what = grant.endsAt() == null ? "grant-kept" : "grant-ended";
+        entries.add(entry(subject, cause, what, Map.of(), describe(grant)));
+      }
+      plan.accounts().forEach(account -> add(account, event, cause));
+    }
+
+    private void add(AccountPlan plan, @Nullable Long event, String cause) {
+      var after = plan.after();
+      var id = after.id() == 0 ? ids.next() : after.id();
+      (after.id() == 0 ? made : changed).add(row(id, after));
+      var keys = new TreeSet<>(after.entitlements());
+      plan.before().ifPresent(before -> keys.addAll(before.entitlements()));
+      for (var key : keys) {
+        var wanted = after.entitlements().contains(key);
+        if (wanted != plan.before().filter(b -> b.entitlements().contains(key)).isPresent()) {
+          holdings.add(new HoldingRow(id, key, wanted, false, null));
+        }
+      }
+      var sequence = after.nextSequence() - plan.orders().size();
+      for (var order : plan.orders()) {
+        outbox.add(
+            new OperationRow(
+                ids.next(),
+                id,
+                after.person().value(),
+                after.application(),
+                event,
+                cause,
+                sequence++,
+                order.word(),
+                order.opensLane(),
+                OrderJson.write(order),
+                "waiting",
+                0,
+                now,
+                "",
+                now,
+                null,
+                null,
+                ""));
+      }
+      if (!plan.orders().isEmpty()) {
+        lanes.add(new LaneRow(id, after.application(), now));
+      }
+    }
+
+    private LedgerEntry entry(
+        String subject,
+        String cause,
+        String what,
+        Map<String, Object> before,
+        Map<String, Object> after) {
+      return new LedgerEntry(now, ACTOR, cause, subject, what, before, after);
+    }
+
+    void keep() {
+      inParts(begun, grants::insert);
+      inParts(made, accounts::insert);
+      inParts(changed, accounts::update);
+      inParts(holdings, accounts::want);
+      inParts(outbox, operations::insert);
+      inParts(lanes, operations::due);
+      ledger.append(entries);
+    }
+  }
+
+  private static AccountRow row(long id, Account account) {
+    return new AccountRow(
+        id,
+        account.person().value(),
+        account.application(),
+        account.baseName(),
+        account.number(),
+        account.name(),
+        account.container(),
+        CanonicalJson.write(account.attributes()),
+        account.state().word(),
+        AccountState.NONE.word(),
+        "",
+        account.heldSince(),
+        account.nextSequence());
+  }
+
+  private static Map<String, Object> describe(Grant grant) {
+    var described = new HashMap<String, Object>();
+    described.put("target", grant.target().key());
+    described.put("basis", grant.basis().word());
+    described.put("basisKey", grant.basisKey());
+    described.put("startsAt", grant.startsAt().toString());
+    if (grant.endsAt() != null) {
+      described.put("endsAt", grant.endsAt().toString());
+      described.put("reason", grant.endReason());
+    }
+    return described;
+  }
+}

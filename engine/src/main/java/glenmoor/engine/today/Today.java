@@ -1,0 +1,188 @@
+package glenmoor.engine.today;
+
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.Standing;
+import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.applications.Applications;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
+import glenmoor.engine.people.Duty;
+import glenmoor.store.lifecycle.EventMapper;
+import glenmoor.store.lifecycle.FeedMapper;
+import glenmoor.store.lifecycle.FeedMapper.FeedRow;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonSearch;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.OperationSearch;
+import glenmoor.store.provisioning.OperationMapper.OperationView;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+
+/** What each signed-in person sees first, and the finder. */
+public final class Today {
+  private static final int DAYS_AHEAD = 7;
+  private static final int MOST = 50;
+  private static final int FOUND_EACH = 6;
+
+  /** Something that happens to a person on a day soon. */
+  public record Upcoming(String worker, String name, String what, LocalDate day, String detail) {}
+
+  /** How many events of a kind there were since yesterday. */
+  public record Moved(String kind, int events) {}
+
+  /** The page. */
+  public record Page(
+      Instant now,
+      String zone,
+      List<OperationView> faults,
+      List<Applications.Summary> unwell,
+      List<FeedRow> feeds,
+      List<Moved> moved,
+      List<Upcoming> upcoming,
+      int people) {}
+
+  /** Something that can be gone to. */
+  public record Found(String kind, String key, String name, String detail) {}
+
+  private final PersonMapper people;
+  private final EventMapper events;
+  private final FeedMapper feeds;
+  private final OperationMapper operations;
+  private final Applications applications;
+  private final Catalogues catalogues;
+  private final Clock clock;
+
+  public Today(
+      PersonMapper people,
+      EventMapper events,
+      FeedMapper feeds,
+      OperationMapper operations,
+      Applications applications,
+      Catalogues catalogues,
+      Clock clock) {
+    this.people = people;
+    this.events = events;
+    this.feeds = feeds;
+    this.operations = operations;
+    this.applications = applications;
+    this.catalogues = catalogues;
+    this.clock = clock;
+  }
+
+  public Page page(Actor actor) {
+    var now = clock.instant();
+    var today = now.atZone(catalogues.zone()).toLocalDate();
+    var worksApplications = actor.is(Duty.ADMINISTRATOR) || actor.is(Duty.AUDITOR);
+    var all = Allow.seesEverybody(actor);
+    var yesterday = now.minus(Duration.ofDays(1));
+    return new Page(
+        now,
+        catalogues.zone().getId(),
+        worksApplications
+            ? operations.search(new OperationSearch("fault", null, null, null, null, MOST))
+            : List.of(),
+        worksApplications
+            ? applications.list(actor).stream().filter(a -> a.health().equals("unwell")).toList()
+            : List.of(),
+        all ? recent(yesterday) : List.of(),
+        all
+            ? events.counts(yesterday, now.plusSeconds(1)).stream()
+                .map(count -> new Moved(count.kind(), count.events()))
+                .toList()
+            : List.of(),
+        upcoming(today, all ? null : worker(actor)),
+        all ? working(today) : 0);
+  }
+
+  private static String worker(Actor actor) {
+    var worker = actor.worker();
+    return worker == null ? "" : worker;
+  }
+
+  private List<FeedRow> recent(Instant since) {
+    return feeds.before(Long.MAX_VALUE, 10).stream()
+        .filter(feed -> feed.startedAt().isAfter(since))
+        .toList();
+  }
+
+  private int working(LocalDate today) {
+    return people.count(new PersonSearch(null, Map.of(), "active", today, null, null, null, 1));
+  }
+
+  private List<Upcoming> upcoming(LocalDate today, @Nullable String manager) {
+    var until = today.plusDays(DAYS_AHEAD);
+    var found = new ArrayList<Upcoming>();
+    for (var row : people.upcoming(today, until, manager, MOST)) {
+      var person = FactsJson.person(row, catalogues.current().facts());
+      if (Standing.of(person, today) != Standing.LEFT) {
+        Stream.of(
+                day(person, Facts.START, "starts", 0),
+                day(person, Facts.END, "last day", 0),
+                day(person, Facts.LEAVE_FROM, "leave begins", 0),
+                day(person, Facts.LEAVE_TO, "back from leave", 1))
+            .flatMap(List::stream)
+            .filter(each -> !each.day().isBefore(today) && !each.day().isAfter(until))
+            .forEach(found::add);
+      }
+    }
+    found.sort(Comparator.comparing(Upcoming::day).thenComparing(Upcoming::name));
+    return found;
+  }
+
+  private static List<Upcoming> day(Person person, String fact, String what, int later) {
+    var detail = person.facts().text("jobTitle");
+    return person
+        .facts()
+        .date(fact)
+        .map(day ->
+            List.of(
+                new Upcoming(
+                    person.worker().value(),
+                    person.facts().fullName(),
+                    what,
+                    day.plusDays(later),
+                    detail)))
+        .orElse(List.of());
+  }
+
+  /** Things whose name contains the text: people first. */
+  public List<Found> find(String text, Actor actor) {
+    var today = clock.instant().atZone(catalogues.zone()).toLocalDate();
+    var catalogue = catalogues.current();
+    var found = new ArrayList<Found>();
+    var limits = Allow.seesEverybody(actor) ? null : worker(actor);
+    people
+        .search(new PersonSearch(text, Map.of(), null, today, limits, null, null, FOUND_EACH))
+        .forEach(row ->
+            found.add(
+                new Found(
+                    "person",
+                    row.workerNumber(),
+                    row.name(),
+                    FactsJson.read(row.facts(), catalogue.facts()).text("jobTitle"))));
+    if (actor.is(Duty.ADMINISTRATOR) || actor.is(Duty.AUDITOR)) {
+      var lower = text.toLowerCase(Locale.ROOT);
+      catalogue.applications().stream()
+          .filter(each -> matches(lower, each.key(), each.name()))
+          .limit(FOUND_EACH)
+          .forEach(each ->
+              found.add(new Found("application", each.key(), each.name(), each.connector())));
+    }
+    return found;
+  }
+
+  private static boolean matches(String lower, String... names) {
+    return Stream.of(names).anyMatch(name -> name.toLowerCase(Locale.ROOT).contains(lower));
+  }
+}

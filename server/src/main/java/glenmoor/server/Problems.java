@@ -1,0 +1,114 @@
+package glenmoor.server;
+
+import glenmoor.engine.Refused;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataAccessResourceFailureException;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.ProblemDetail;
+import org.springframework.http.ResponseEntity;
+import org.springframework.transaction.CannotCreateTransactionException;
+import org.springframework.web.bind.annotation.ExceptionHandler;
+import org.springframework.web.bind.annotation.RestControllerAdvice;
+import org.springframework.web.server.ResponseStatusException;
+import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Says what went wrong as a problem document (RFC 9457). */
+@RestControllerAdvice
+class Problems extends ResponseEntityExceptionHandler {
+  private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
+  private static final String TYPES = "/problems/";
+
+  @ExceptionHandler
+  ResponseEntity<ProblemDetail> refused(Refused refused, HttpServletRequest request) {
+    var status =
+        switch (refused.reason()) {
+          case NOT_ALLOWED -> HttpStatus.FORBIDDEN;
+          case NOT_THERE -> HttpStatus.NOT_FOUND;
+          case BAD_INPUT -> HttpStatus.UNPROCESSABLE_CONTENT;
+          case NOT_NOW -> HttpStatus.CONFLICT;
+        };
+    var word = refused.reason().name().toLowerCase().replace('_', '-');
+    var problem = problem(status, word, String.valueOf(refused.getMessage()));
+    if (!refused.mistakes().isEmpty()) {
+      problem.setProperty("errors", errors(refused.mistakes()));
+    }
+    problem.setInstance(URI.create(request.getRequestURI()));
+    return ResponseEntity.status(status).body(problem);
+  }
+
+  private static List<Map<String, String>> errors(List<Refused.Mistake> mistakes) {
+    return mistakes.stream()
+        .map(each -> Map.of("pointer", each.pointer(), "detail", each.sentence()))
+        .toList();
+  }
+
+  @ExceptionHandler({
+    DataAccessResourceFailureException.class,
+    CannotCreateTransactionException.class
+  })
+  ResponseEntity<ProblemDetail> databaseAway(Exception away) {
+    LOG.warn("The database does not answer: {}", away.getMessage());
+    return answer(
+        HttpStatus.SERVICE_UNAVAILABLE,
+        "database-away",
+        "The database does not answer. Nothing was lost and nothing was done; try again when it is back.");
+  }
+
+  @ExceptionHandler
+  ResponseEntity<ProblemDetail> unexpected(RuntimeException failed, HttpServletRequest request) {
+    if (failed instanceof ResponseStatusException status) {
+      var code = HttpStatus.valueOf(status.getStatusCode().value());
+      return answer(code, "sign-in", String.valueOf(status.getReason()));
+    }
+    LOG.error("{} {} failed", request.getMethod(), request.getRequestURI(), failed);
+    return answer(
+        HttpStatus.INTERNAL_SERVER_ERROR,
+        "unexpected",
+        "Something went wrong that should not: it is in the service's log, with the time "
+            + Instant.now()
+            + ".");
+  }
+
+  private static ResponseEntity<ProblemDetail> answer(
+      HttpStatus status, String word, String sentence) {
+    return ResponseEntity.status(status).body(problem(status, word, sentence));
+  }
+
+  private static ProblemDetail problem(HttpStatus status, String word, String sentence) {
+    var problem = ProblemDetail.forStatusAndDetail(status, sentence);
+    problem.setType(URI.create(TYPES + word));
+    return problem;
+  }
+
+  /** Answers where no handler was reached. */
+  static void write(HttpServletResponse response, HttpStatus status, String sentence)
+      throws IOException {
+    response.setStatus(status.value());
+    response.setContentType("application/problem+json");
+    response.setCharacterEncoding(StandardCharsets.UTF_8.name());
+    response
+        .getWriter()
+        .write(
+            JsonMapper.shared()
+                .writeValueAsString(
+                    Map.of(
+                        "type",
+                        TYPES + "sign-in",
+                        "title",
+                        status.getReasonPhrase(),
+                        "status",
+                        status.value(),
+                        "detail",
+                        sentence)));
+  }
+}

@@ -1,0 +1,185 @@
+package glenmoor.server;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.DateTimeException;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Properties;
+
+/** The settings in force, checked all at once, before anything is started with them. */
+public final class ServiceSettings {
+  /** Settings that cannot be used; the message has a line for each mistake. */
+  public static final class Bad extends RuntimeException {
+    private static final long serialVersionUID = 1;
+
+    Bad(List<String> mistakes) {
+      super(String.join("\n", mistakes));
+    }
+  }
+
+  private final EnumMap<Setting, String> values = new EnumMap<>(Setting.class);
+  private final Map<String, String> all;
+
+  private ServiceSettings(Map<String, String> all) {
+    this.all = Map.copyOf(all);
+    for (var setting : Setting.values()) {
+      values.put(setting, all.getOrDefault(setting.name(), setting.otherwise()).strip());
+    }
+  }
+
+  /**
+   * Reads the settings file, if the environment names one, and the environment.
+   *
+   * @throws Bad with every mistake
+   */
+  public static ServiceSettings read(Map<String, String> environment) {
+    var mistakes = new ArrayList<String>();
+    var all = new HashMap<String, String>();
+    var file = environment.getOrDefault(Setting.GLENMOOR_SETTINGS_FILE.name(), "");
+    if (!file.isEmpty()) {
+      readFile(Path.of(file), all, mistakes);
+    }
+    all.putAll(environment);
+    var settings = new ServiceSettings(all);
+    settings.check(mistakes);
+    if (!mistakes.isEmpty()) {
+      throw new Bad(mistakes);
+    }
+    return settings;
+  }
+
+  private static void readFile(Path file, Map<String, String> all, List<String> mistakes) {
+    var lines = new Properties();
+    try (var reader = Files.newBufferedReader(file)) {
+      lines.load(reader);
+    } catch (IOException unreadable) {
+      mistakes.add("GLENMOOR_SETTINGS_FILE names %s, which cannot be read.".formatted(file));
+    }
+    for (var name : lines.stringPropertyNames()) {
+      if (name.startsWith("GLENMOOR_")) {
+        all.put(name, lines.getProperty(name));
+      } else {
+        mistakes.add("%s has a line for %s, which is no setting.".formatted(file, name));
+      }
+    }
+  }
+
+  private void check(List<String> mistakes) {
+    number(Setting.GLENMOOR_PORT, 0, 65_535, mistakes);
+    number(Setting.GLENMOOR_DATABASE_PORT, 1, 65_535, mistakes);
+    number(Setting.GLENMOOR_DATABASE_CONNECTIONS, 4, 500, mistakes);
+    oneOf(Setting.GLENMOOR_LOG_FORMAT, List.of("text", "json"), mistakes);
+    oneOf(Setting.GLENMOOR_SECURE_COOKIES, List.of("yes", "no"), mistakes);
+    readable(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);
+    readable(Setting.GLENMOOR_ADMIN_PASSWORD_FILE, mistakes);
+    readable(Setting.GLENMOOR_KEY_FILE, mistakes);
+    if (get(Setting.GLENMOOR_KEY_FILE).isEmpty()) {
+      mistakes.add(
+          "GLENMOOR_KEY_FILE is not set. Make a key with: openssl rand -base64 32 > glenmoor.key, and keep it: what is sealed with it cannot be opened without.");
+    }
+    try {
+      ZoneId.of(get(Setting.GLENMOOR_ZONE));
+    } catch (DateTimeException bad) {
+      mistakes.add(
+          "GLENMOOR_ZONE is “%s”; say a zone such as Europe/Oslo."
+              .formatted(get(Setting.GLENMOOR_ZONE)));
+    }
+    try {
+      demoClock();
+    } catch (DateTimeException bad) {
+      mistakes.add(
+          "GLENMOOR_DEMO_CLOCK is “%s”; say a moment such as 2027-03-01T06:00:00Z, or leave it out."
+              .formatted(get(Setting.GLENMOOR_DEMO_CLOCK)));
+    }
+  }
+
+  private void number(Setting setting, int least, int most, List<String> mistakes) {
+    var text = get(setting);
+    var good = text.matches("\\d{1,6}") && inside(Integer.parseInt(text), least, most);
+    if (!good) {
+      mistakes.add("%s is “%s”; say a number from %d to %d.".formatted(setting, text, least, most));
+    }
+  }
+
+  private static boolean inside(int number, int least, int most) {
+    return number >= least && number <= most;
+  }
+
+  private void oneOf(Setting setting, List<String> words, List<String> mistakes) {
+    if (!words.contains(get(setting))) {
+      mistakes.add(
+          "%s is “%s”; say %s.".formatted(setting, get(setting), String.join(" or ", words)));
+    }
+  }
+
+  private void readable(Setting setting, List<String> mistakes) {
+    if (!get(setting).isEmpty() && !Files.isReadable(Path.of(get(setting)))) {
+      mistakes.add("%s names %s, which cannot be read.".formatted(setting, get(setting)));
+    }
+  }
+
+  /** The value of a setting; the empty text where nothing is said and there is no default. */
+  public String get(Setting setting) {
+    return values.getOrDefault(setting, "");
+  }
+
+  /** Anything else in the environment or the file, for the settings of applications. */
+  public Optional<String> named(String name) {
+    return Optional.ofNullable(all.get(name));
+  }
+
+  /** The content of the file a setting names, or the empty text. */
+  public String secret(Setting setting) {
+    var file = get(setting);
+    try {
+      return file.isEmpty() ? "" : Files.readString(Path.of(file)).strip();
+    } catch (IOException unreadable) {
+      throw new Bad(List.of("%s names %s, which cannot be read.".formatted(setting, file)));
+    }
+  }
+
+  public ZoneId zone() {
+    return ZoneId.of(get(Setting.GLENMOOR_ZONE));
+  }
+
+  /** The moment at which a movable clock starts; nothing where the clock is the real one. */
+  public Optional<Instant> demoClock() {
+    var text = get(Setting.GLENMOOR_DEMO_CLOCK);
+    return text.isEmpty() ? Optional.empty() : Optional.of(Instant.parse(text));
+  }
+
+  /** Where MariaDB is, and how to speak to it. */
+  public String databaseUrl() {
+    return "jdbc:mariadb://%s:%s/%s?useBulkStmts=true&timezone=UTC&allowLocalInfile=true&connectTimeout=4000&socketTimeout=60000"
+        .formatted(
+            get(Setting.GLENMOOR_DATABASE_HOST),
+            get(Setting.GLENMOOR_DATABASE_PORT),
+            get(Setting.GLENMOOR_DATABASE_NAME));
+  }
+
+  /** What the parts that others made want to know, by their own names. */
+  Map<String, Object> properties() {
+    var properties = new HashMap<String, Object>();
+    properties.put("server.address", get(Setting.GLENMOOR_ADDRESS));
+    properties.put("server.port", get(Setting.GLENMOOR_PORT));
+    properties.put("spring.datasource.url", databaseUrl());
+    properties.put("spring.datasource.username", get(Setting.GLENMOOR_DATABASE_USER));
+    properties.put("spring.datasource.password", secret(Setting.GLENMOOR_DATABASE_PASSWORD_FILE));
+    properties.put(
+        "spring.datasource.hikari.maximum-pool-size", get(Setting.GLENMOOR_DATABASE_CONNECTIONS));
+    properties.put(
+        "server.servlet.session.cookie.secure", get(Setting.GLENMOOR_SECURE_COOKIES).equals("yes"));
+    if (get(Setting.GLENMOOR_LOG_FORMAT).equals("json")) {
+      properties.put("logging.structured.format.console", "ecs");
+    }
+    return properties;
+  }
+}

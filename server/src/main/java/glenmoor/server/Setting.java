@@ -1,0 +1,45 @@
+package glenmoor.server;
+
+/**
+ * Every setting of the service. Each is an environment variable of this name; a line {@code
+ * NAME=value} in the settings file says the same, and the environment wins.
+ */
+public enum Setting {
+  GLENMOOR_SETTINGS_FILE("", "A file with lines NAME=value for any of the settings below"),
+  GLENMOOR_ADDRESS("127.0.0.1", "The address to listen on"),
+  GLENMOOR_PORT("7480", "The port to listen on; 0 takes a free one"),
+  GLENMOOR_DATABASE_HOST("127.0.0.1", "Where MariaDB listens"),
+  GLENMOOR_DATABASE_PORT("3306", "The port it listens on"),
+  GLENMOOR_DATABASE_NAME("glenmoor", "The database to keep records in"),
+  GLENMOOR_DATABASE_USER("glenmoor", "The user to sign in to MariaDB with"),
+  GLENMOOR_DATABASE_PASSWORD_FILE(
+      "", "A file with that user's password; without one, none is sent"),
+  GLENMOOR_DATABASE_CONNECTIONS("20", "How many connections to keep at most"),
+  GLENMOOR_KEY_FILE("", "A file with 32 bytes in base64: the key of all sealed secrets. Needed"),
+  GLENMOOR_ZONE("UTC", "The organisation's time zone: where a date begins at midnight"),
+  GLENMOOR_ADMIN_LOGIN(
+      "admin", "The first administrator's sign-in name, made while nobody can sign in"),
+  GLENMOOR_ADMIN_PASSWORD_FILE("", "A file with the first administrator's password"),
+  GLENMOOR_DEMO_CLOCK(
+      "",
+      "A moment such as 2027-03-01T06:00:00Z at which a movable clock starts; only for demos and tests"),
+  GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),
+  GLENMOOR_LOG_FORMAT("text", "text for people, json for machines");
+
+  private final String otherwise;
+  private final String meaning;
+
+  Setting(String otherwise, String meaning) {
+    this.otherwise = otherwise;
+    this.meaning = meaning;
+  }
+
+  /** The value where nothing is said. */
+  public String otherwise() {
+    return otherwise;
+  }
+
+  public String meaning() {
+    return meaning;
+  }
+}

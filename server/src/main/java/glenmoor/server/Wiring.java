@@ -1,0 +1,285 @@
+package glenmoor.server;
+
+import com.github.kagkarlsson.scheduler.Scheduler;
+import com.github.kagkarlsson.scheduler.task.helper.Tasks;
+import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import glenmoor.engine.agenda.Agenda;
+import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.agenda.MovableClock;
+import glenmoor.engine.agenda.SystemClock;
+import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.applications.Applications;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.DefinitionDesk;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.lifecycle.EventDesk;
+import glenmoor.engine.lifecycle.FeedDesk;
+import glenmoor.engine.people.PeopleDesk;
+import glenmoor.engine.people.SignIns;
+import glenmoor.engine.progress.Progress;
+import glenmoor.engine.provisioning.Couriers;
+import glenmoor.engine.provisioning.OperationDesk;
+import glenmoor.engine.provisioning.Pictures;
+import glenmoor.engine.provisioning.PlanKeeper;
+import glenmoor.engine.provisioning.Planning;
+import glenmoor.engine.provisioning.Recorder;
+import glenmoor.engine.provisioning.Secrets;
+import glenmoor.engine.today.Today;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.agenda.AgendaMapper;
+import glenmoor.store.agenda.Ids;
+import glenmoor.store.applications.HealthMapper;
+import glenmoor.store.definitions.DefinitionMapper;
+import glenmoor.store.ledger.LedgerMapper;
+import glenmoor.store.lifecycle.EventMapper;
+import glenmoor.store.lifecycle.FeedMapper;
+import glenmoor.store.people.LoginMapper;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.progress.ProgressMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import java.nio.file.Path;
+import java.time.Duration;
+import javax.sql.DataSource;
+import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.ApplicationListener;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.transaction.PlatformTransactionManager;
+
+/** How the parts are put together: every part gets what it works with by its constructor. */
+@Configuration(proxyBeanMethods = false)
+class Wiring {
+  private static final Duration SWEEP = Duration.ofSeconds(1);
+  private static final Duration HEALTH = Duration.ofSeconds(20);
+
+  @Bean
+  Clock clock(ServiceSettings settings, AgendaMapper agenda) {
+    return settings
+        .demoClock()
+        .<Clock>map(first -> new MovableClock(agenda, first))
+        .orElseGet(SystemClock::new);
+  }
+
+  @Bean
+  Ids ids(AgendaMapper agenda, PlatformTransactionManager transactions) {
+    return new Ids(agenda, transactions);
+  }
+
+  @Bean
+  Transactions transactions(
+      PlatformTransactionManager transactions, AgendaMapper agenda, Clock clock) {
+    return new Transactions(transactions, agenda, clock);
+  }
+
+  @Bean
+  Ledger ledger(LedgerMapper mapper, Ids ids) {
+    return new Ledger(mapper, ids);
+  }
+
+  @Bean
+  Progress progress(ProgressMapper mapper, Ids ids, Clock clock) {
+    return new Progress(mapper, ids, clock);
+  }
+
+  @Bean
+  Secrets secrets(ServiceSettings settings) {
+    return Secrets.keyedBy(Path.of(settings.get(Setting.GLENMOOR_KEY_FILE)));
+  }
+
+  @Bean
+  Catalogues catalogues(DefinitionMapper mapper, ServiceSettings settings) {
+    return new Catalogues(mapper, settings.zone());
+  }
+
+  @Bean
+  Pictures pictures(GrantMapper grants, AccountMapper accounts) {
+    return new Pictures(grants, accounts);
+  }
+
+  @Bean
+  PlanKeeper planKeeper(
+      PersonMapper people,
+      EventMapper events,
+      GrantMapper grants,
+      AccountMapper accounts,
+      OperationMapper operations,
+      Ledger ledger,
+      Ids ids) {
+    return new PlanKeeper(people, events, grants, accounts, operations, ledger, ids);
+  }
+
+  @Bean
+  Planning planning(
+      PersonMapper people,
+      AccountMapper accounts,
+      Pictures pictures,
+      PlanKeeper keeper,
+      Catalogues catalogues,
+      Transactions transactions,
+      Clock clock) {
+    return new Planning(people, accounts, pictures, keeper, catalogues, transactions, clock);
+  }
+
+  @Bean
+  Applications applications(
+      Catalogues catalogues, HealthMapper health, Clock clock, ServiceSettings settings) {
+    return new Applications(catalogues, health, clock, settings::named);
+  }
+
+  @Bean
+  Recorder recorder(
+      OperationMapper operations,
+      AccountMapper accounts,
+      Ledger ledger,
+      Transactions transactions) {
+    return new Recorder(operations, accounts, ledger, transactions);
+  }
+
+  @Bean
+  Couriers couriers(
+      OperationMapper operations,
+      Applications applications,
+      Recorder recorder,
+      Secrets secrets,
+      Transactions transactions,
+      Clock clock) {
+    return new Couriers(operations, applications, recorder, secrets, transactions, clock);
+  }
+
+  @Bean
+  OperationDesk operationDesk(
+      OperationMapper operations,
+      PersonMapper people,
+      AccountMapper accounts,
+      Couriers couriers,
+      Secrets secrets,
+      Transactions transactions,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    return new OperationDesk(
+        operations, people, accounts, couriers, secrets, transactions, ledger, ids, clock);
+  }
+
+  @Bean
+  Agenda agenda(
+      Clock clock,
+      Planning planning,
+      Couriers couriers,
+      PersonMapper people,
+      OperationMapper operations,
+      Progress progress,
+      Ledger ledger) {
+    return new Agenda(clock, planning, couriers, people, operations, progress, ledger);
+  }
+
+  @Bean
+  FeedDesk feedDesk(
+      FeedMapper feeds,
+      PersonMapper people,
+      GrantMapper grants,
+      Catalogues catalogues,
+      Pictures pictures,
+      Planning planning,
+      Agenda agenda,
+      Progress progress,
+      Transactions transactions,
+      Ledger ledger,
+      Ids ids,
+      Clock clock,
+      DataSource dataSource) {
+    return new FeedDesk(
+        new FeedDesk.Tools(
+            feeds,
+            people,
+            grants,
+            catalogues,
+            pictures,
+            planning,
+            agenda,
+            progress,
+            transactions,
+            ledger,
+            ids,
+            clock,
+            dataSource));
+  }
+
+  @Bean
+  EventDesk eventDesk(EventMapper events) {
+    return new EventDesk(events);
+  }
+
+  @Bean
+  DefinitionDesk definitionDesk(
+      Catalogues catalogues,
+      DefinitionMapper mapper,
+      PersonMapper people,
+      Planning planning,
+      Transactions transactions,
+      Ledger ledger,
+      Clock clock) {
+    return new DefinitionDesk(catalogues, mapper, people, planning, transactions, ledger, clock);
+  }
+
+  @Bean
+  PeopleDesk peopleDesk(
+      PersonMapper people,
+      AccountMapper accounts,
+      Pictures pictures,
+      Catalogues catalogues,
+      Clock clock) {
+    return new PeopleDesk(people, accounts, pictures, catalogues, clock);
+  }
+
+  @Bean
+  SignIns signIns(
+      LoginMapper logins,
+      PersonMapper people,
+      Transactions transactions,
+      Ledger ledger,
+      Clock clock) {
+    return new SignIns(logins, people, transactions, ledger, clock);
+  }
+
+  @Bean
+  Today today(
+      PersonMapper people,
+      EventMapper events,
+      FeedMapper feeds,
+      OperationMapper operations,
+      Applications applications,
+      Catalogues catalogues,
+      Clock clock) {
+    return new Today(people, events, feeds, operations, applications, catalogues, clock);
+  }
+
+  /** What recurs: one replica at a time does each, whichever comes first. */
+  @Bean(destroyMethod = "stop")
+  Scheduler scheduler(DataSource dataSource, Agenda agenda, Applications applications) {
+    return Scheduler.create(dataSource)
+        .startTasks(
+            Tasks.recurring("sweep", FixedDelay.of(SWEEP))
+                .execute((instance, context) -> agenda.sweep()),
+            Tasks.recurring("health", FixedDelay.of(HEALTH))
+                .execute((instance, context) -> applications.checkHealth()))
+        .threads(2)
+        .pollingInterval(Duration.ofMillis(500))
+        .build();
+  }
+
+  /** Once the doors are open: the first administrator, the couriers, and what recurs. */
+  @Bean
+  ApplicationListener<ApplicationReadyEvent> begin(
+      ServiceSettings settings, SignIns signIns, Couriers couriers, Scheduler scheduler) {
+    return ready -> {
+      var password = settings.secret(Setting.GLENMOOR_ADMIN_PASSWORD_FILE);
+      if (!password.isEmpty()) {
+        signIns.first(settings.get(Setting.GLENMOOR_ADMIN_LOGIN), password);
+      }
+      couriers.start();
+      scheduler.start();
+    };
+  }
+}

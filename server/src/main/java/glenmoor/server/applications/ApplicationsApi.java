@@ -1,0 +1,34 @@
+package glenmoor.server.applications;
+
+import glenmoor.engine.applications.Applications;
+import glenmoor.engine.applications.Applications.Summary;
+import glenmoor.engine.applications.Applications.TestResult;
+import glenmoor.engine.people.Actor;
+import java.util.List;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Applications and their health. */
+@RestController
+@RequestMapping("/api/v1/applications")
+class ApplicationsApi {
+  private final Applications applications;
+
+  ApplicationsApi(Applications applications) {
+    this.applications = applications;
+  }
+
+  @GetMapping
+  List<Summary> list(Actor actor) {
+    return applications.list(actor);
+  }
+
+  /** Asks the application for something small, and counts its accounts. */
+  @PostMapping("/{key}/test")
+  TestResult test(@PathVariable String key, Actor actor) {
+    return applications.test(key, actor);
+  }
+}

@@ -1,0 +1,119 @@
+package glenmoor.server.lifecycle;
+
+import glenmoor.engine.lifecycle.EventDesk;
+import glenmoor.engine.people.Actor;
+import glenmoor.server.Lists;
+import glenmoor.store.lifecycle.EventMapper.EventProgress;
+import glenmoor.store.lifecycle.EventMapper.EventSearch;
+import glenmoor.store.lifecycle.EventMapper.KindCount;
+import glenmoor.store.people.PersonMapper;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Events, and how far what follows from each has come. */
+@RestController
+@RequestMapping("/api/v1/events")
+class EventsApi {
+  /** One changed fact. */
+  record Change(String fact, String before, String after) {}
+
+  /** One event with the counts of its operations. */
+  record Event(
+      long id,
+      String worker,
+      String name,
+      String jobTitle,
+      String kind,
+      LocalDate effectiveOn,
+      @Nullable Long feed,
+      List<Change> changes,
+      Instant detectedAt,
+      @Nullable Instant plannedAt,
+      int operations,
+      int sent,
+      int confirmed,
+      int faults,
+      @Nullable Instant confirmedAt,
+      @Nullable String waitingFor) {}
+
+  private final EventDesk events;
+  private final PersonMapper people;
+
+  EventsApi(EventDesk events, PersonMapper people) {
+    this.events = events;
+    this.people = people;
+  }
+
+  @GetMapping
+  Lists.Page<Event> list(
+      @RequestParam @Nullable String kind,
+      @RequestParam @Nullable Long feed,
+      @RequestParam @Nullable String worker,
+      @RequestParam @Nullable Instant since,
+      @RequestParam @Nullable Instant until,
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    var place = Lists.place(after);
+    var person = worker == null ? null : people.byWorker(worker);
+    if (worker != null && person == null) {
+      return new Lists.Page<>(List.of(), null);
+    }
+    var rows =
+        events.search(
+            new EventSearch(
+                kind,
+                feed,
+                person == null ? null : person.id(),
+                since,
+                until,
+                place.at(),
+                place.id(),
+                Lists.limit(limit) + 1),
+            actor);
+    return Lists.page(rows, limit, EventsApi::event, row -> Lists.key(row.detectedAt(), row.id()));
+  }
+
+  private static Event event(EventProgress row) {
+    var json = JsonMapper.shared();
+    var changes = new ArrayList<Change>();
+    for (var node : json.readTree(row.changes())) {
+      changes.add(
+          new Change(
+              node.path("fact").asString(""),
+              node.path("before").asString(""),
+              node.path("after").asString("")));
+    }
+    return new Event(
+        row.id(),
+        row.workerNumber(),
+        row.personName(),
+        json.readTree(row.facts()).path("jobTitle").asString(""),
+        row.kind(),
+        row.effectiveOn(),
+        row.feedId(),
+        changes,
+        row.detectedAt(),
+        row.plannedAt(),
+        row.operations(),
+        row.sent(),
+        row.confirmed(),
+        row.faults(),
+        row.confirmedAt(),
+        row.waitingFor());
+  }
+
+  /** How many events of each kind were detected between two moments. */
+  @GetMapping("/counts")
+  List<KindCount> counts(@RequestParam Instant since, @RequestParam Instant until, Actor actor) {
+    return events.counts(since, until, actor);
+  }
+}

@@ -1,0 +1,167 @@
+package glenmoor.server.lifecycle;
+
+import de.siegmar.fastcsv.writer.CsvWriter;
+import glenmoor.engine.lifecycle.FeedDesk;
+import glenmoor.engine.people.Actor;
+import glenmoor.server.Lists;
+import glenmoor.server.progress.ProgressApi;
+import glenmoor.server.progress.ProgressApi.Work;
+import glenmoor.store.lifecycle.FeedMapper.FeedRow;
+import glenmoor.store.lifecycle.FeedMapper.RejectRow;
+import io.swagger.v3.oas.annotations.media.Content;
+import io.swagger.v3.oas.annotations.media.Schema;
+import io.swagger.v3.oas.annotations.parameters.RequestBody;
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.io.OutputStreamWriter;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.StandardCopyOption;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+import org.springframework.web.servlet.mvc.method.annotation.StreamingResponseBody;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Feeds: loading them, forecasting them, and what was set aside. */
+@RestController
+@RequestMapping("/api/v1")
+class FeedsApi {
+  /** One delivery, with its events counted by kind. */
+  record Feed(
+      long id,
+      String source,
+      String fileName,
+      String state,
+      String sentence,
+      int rowsRead,
+      int rowsRejected,
+      Map<String, Integer> events,
+      Instant startedAt,
+      @Nullable Instant endedAt,
+      String loadedBy) {}
+
+  /** A source, as far as choosing one needs. */
+  record SourceShown(String key, String name, String mode) {}
+
+  private final FeedDesk feeds;
+  private final ProgressApi progress;
+
+  FeedsApi(FeedDesk feeds, ProgressApi progress) {
+    this.feeds = feeds;
+    this.progress = progress;
+  }
+
+  static Feed feed(FeedRow row) {
+    var events = new TreeMap<String, Integer>();
+    JsonMapper.shared()
+        .readTree(row.counts())
+        .properties()
+        .forEach(entry -> events.put(entry.getKey(), entry.getValue().asInt()));
+    return new Feed(
+        row.id(),
+        row.source(),
+        row.fileName(),
+        row.state(),
+        row.sentence(),
+        row.rowsRead(),
+        row.rowsRejected(),
+        events,
+        row.startedAt(),
+        row.endedAt(),
+        row.loadedBy());
+  }
+
+  /** The body is the file itself; with {@code forecast} nothing is kept. */
+  @PostMapping(
+      value = "/feeds",
+      consumes = {"text/csv", "application/octet-stream"})
+  @RequestBody(
+      content = @Content(mediaType = "text/csv", schema = @Schema(type = "string")),
+      description = "The file, as the source delivered it")
+  ResponseEntity<Work> load(
+      @RequestParam(defaultValue = "") String source,
+      @RequestParam(defaultValue = "feed.csv") String fileName,
+      @RequestParam(defaultValue = "false") boolean forecast,
+      HttpServletRequest request,
+      Actor actor)
+      throws IOException {
+    var file = Files.createTempFile("glenmoor-feed", ".csv");
+    Files.copy(request.getInputStream(), file, StandardCopyOption.REPLACE_EXISTING);
+    try {
+      return progress.accepted(
+          forecast
+              ? feeds.forecast(source, fileName, file, actor)
+              : feeds.load(source, fileName, file, actor));
+    } catch (RuntimeException refused) {
+      Files.deleteIfExists(file);
+      throw refused;
+    }
+  }
+
+  @GetMapping("/feeds")
+  Lists.Page<Feed> list(
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    var rows = feeds.list(Lists.number(after, Long.MAX_VALUE), Lists.limit(limit) + 1, actor);
+    return Lists.page(rows, limit, FeedsApi::feed, row -> String.valueOf(row.id()));
+  }
+
+  @GetMapping("/feeds/{id}")
+  Feed show(@PathVariable long id, Actor actor) {
+    return feed(feeds.show(id, actor));
+  }
+
+  @GetMapping(value = "/feeds/{id}/rejects", produces = MediaType.APPLICATION_JSON_VALUE)
+  Lists.Page<RejectRow> rejects(
+      @PathVariable long id,
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    var rows = feeds.rejects(id, (int) Lists.number(after, 0), Lists.limit(limit) + 1, actor);
+    return Lists.page(rows, limit, row -> row, row -> String.valueOf(row.number()));
+  }
+
+  /** All rows set aside, as a file (RFC 4180). */
+  @GetMapping(value = "/feeds/{id}/rejects.csv", produces = "text/csv")
+  ResponseEntity<StreamingResponseBody> rejectsFile(@PathVariable long id, Actor actor) {
+    feeds.show(id, actor);
+    return ResponseEntity.ok()
+        .header("Content-Disposition", "attachment; filename=\"feed-%d-rejects.csv\"".formatted(id))
+        .contentType(new MediaType("text", "csv", StandardCharsets.UTF_8))
+        .body(out -> {
+          try (var writer =
+              CsvWriter.builder().build(new OutputStreamWriter(out, StandardCharsets.UTF_8))) {
+            writer.writeRecord("line", "worker", "column", "found", "expected");
+            feeds.eachReject(
+                id,
+                actor,
+                row ->
+                    writer.writeRecord(
+                        String.valueOf(row.line()),
+                        row.worker(),
+                        row.columnName(),
+                        row.found(),
+                        row.expected()));
+          }
+        });
+  }
+
+  @GetMapping("/sources")
+  List<SourceShown> sources(Actor actor) {
+    return feeds.sources(actor).stream()
+        .map(each -> new SourceShown(each.key(), each.name(), each.mode().word()))
+        .toList();
+  }
+}

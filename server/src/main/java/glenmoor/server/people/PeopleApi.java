@@ -1,0 +1,105 @@
+package glenmoor.server.people;
+
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.PeopleDesk;
+import glenmoor.engine.people.PeopleDesk.AccountShown;
+import glenmoor.engine.people.PeopleDesk.Page;
+import glenmoor.engine.people.PeopleDesk.Search;
+import glenmoor.engine.people.PeopleDesk.Shown;
+import glenmoor.engine.people.PeopleDesk.Timeline;
+import glenmoor.engine.people.PeopleDesk.WhyAnswer;
+import glenmoor.engine.provisioning.OperationDesk;
+import glenmoor.server.Lists;
+import glenmoor.store.people.PersonMapper.Count;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** People: lists of them, and everything about one. */
+@RestController
+@RequestMapping("/api/v1/people")
+class PeopleApi {
+  private final PeopleDesk people;
+  private final OperationDesk operations;
+
+  PeopleApi(PeopleDesk people, OperationDesk operations) {
+    this.people = people;
+    this.operations = operations;
+  }
+
+  /**
+   * @param filter each is {@code fact:value}, such as {@code department:Freight}
+   */
+  @GetMapping
+  Page list(
+      @RequestParam @Nullable String text,
+      @RequestParam @Nullable String standing,
+      @RequestParam @Nullable List<String> filter,
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    return people.list(
+        new Search(blankless(text), facts(filter), blankless(standing), after, Lists.limit(limit)),
+        actor);
+  }
+
+  private static @Nullable String blankless(@Nullable String text) {
+    return text == null || text.isBlank() ? null : text.strip();
+  }
+
+  private static Map<String, String> facts(@Nullable List<String> filter) {
+    var facts = new HashMap<String, String>();
+    if (filter != null) {
+      for (var each : filter) {
+        var colon = each.indexOf(':');
+        if (colon > 0) {
+          facts.put(each.substring(0, colon), each.substring(colon + 1));
+        }
+      }
+    }
+    return facts;
+  }
+
+  /** The values a fact has, with how many people have each. */
+  @GetMapping("/values/{fact}")
+  List<Count> values(@PathVariable String fact, Actor actor) {
+    return people.values(fact, actor);
+  }
+
+  @GetMapping("/{worker}")
+  Shown show(@PathVariable String worker, Actor actor) {
+    return people.show(worker, actor);
+  }
+
+  @GetMapping("/{worker}/accounts")
+  List<AccountShown> accounts(@PathVariable String worker, Actor actor) {
+    return people.accounts(worker, actor);
+  }
+
+  @GetMapping("/{worker}/timeline")
+  Timeline timeline(@PathVariable String worker, Actor actor) {
+    return people.timeline(worker, actor);
+  }
+
+  /** Why the person has an entitlement: every way from their facts to the right. */
+  @GetMapping("/{worker}/why")
+  WhyAnswer why(@PathVariable String worker, @RequestParam String entitlement, Actor actor) {
+    return people.why(worker, entitlement, actor);
+  }
+
+  /** Gives an account a new passcode and tells it once. */
+  @PostMapping("/{worker}/passcode")
+  OperationDesk.Issued passcode(
+      @PathVariable String worker,
+      @RequestParam(defaultValue = "directory") String application,
+      Actor actor) {
+    return operations.issuePasscode(worker, application, actor);
+  }
+}

@@ -1,0 +1,63 @@
+package glenmoor.server.today;
+
+import glenmoor.engine.applications.Applications;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.today.Today;
+import glenmoor.engine.today.Today.Found;
+import glenmoor.server.provisioning.OperationsApi;
+import glenmoor.server.provisioning.OperationsApi.Operation;
+import java.time.Instant;
+import java.util.List;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The first page, and the finder. */
+@RestController
+@RequestMapping("/api/v1")
+class TodayApi {
+  /** A feed of the last day, as far as the first page needs. */
+  record FeedSeen(long id, String fileName, String state, String sentence, int rowsRejected) {}
+
+  /** What needs whoever asks, what moved since yesterday, and what is due this week. */
+  record Page(
+      Instant now,
+      String zone,
+      List<Operation> faults,
+      List<Applications.Summary> unwell,
+      List<FeedSeen> feeds,
+      List<Today.Moved> moved,
+      List<Today.Upcoming> upcoming,
+      int people) {}
+
+  private final Today today;
+
+  TodayApi(Today today) {
+    this.today = today;
+  }
+
+  @GetMapping("/today")
+  Page page(Actor actor) {
+    var page = today.page(actor);
+    return new Page(
+        page.now(),
+        page.zone(),
+        page.faults().stream().map(OperationsApi::operation).toList(),
+        page.unwell(),
+        page.feeds().stream()
+            .map(feed ->
+                new FeedSeen(
+                    feed.id(), feed.fileName(), feed.state(), feed.sentence(), feed.rowsRejected()))
+            .toList(),
+        page.moved(),
+        page.upcoming(),
+        page.people());
+  }
+
+  /** Things whose name contains the text. */
+  @GetMapping("/find")
+  List<Found> find(@RequestParam String text, Actor actor) {
+    return text.isBlank() ? List.of() : today.find(text.strip(), actor);
+  }
+}
