@@ -48,13 +48,14 @@ class Doors implements WebMvcConfigurer {
   SecurityFilterChain chain(HttpSecurity http) throws Exception {
     return http.authorizeHttpRequests(requests ->
             requests
-                .requestMatchers("/api/v1/session", "/api/v1/openapi/**", "/api/v1/openapi")
+                .requestMatchers(
+                    "/api/v1/session", "/api/v1/tokens", "/api/v1/openapi/**", "/api/v1/openapi")
                 .permitAll()
                 .requestMatchers("/api/**")
                 .authenticated()
                 .anyRequest()
                 .permitAll())
-        .csrf(csrf -> csrf.spa())
+        .csrf(csrf -> csrf.spa().ignoringRequestMatchers("/api/v1/tokens"))
         .oauth2ResourceServer(server ->
             server
                 .opaqueToken(token -> token.introspector(introspector()))

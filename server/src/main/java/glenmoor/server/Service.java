@@ -25,7 +25,7 @@ public class Service {
       start(settings, System.err);
     } catch (ServiceSettings.Bad bad) {
       System.err.println("Glenmoor cannot start with these settings:");
-      System.err.println(bad.getMessage().indent(2).stripTrailing());
+      System.err.println(String.valueOf(bad.getMessage()).indent(2).stripTrailing());
       System.exit(2);
     } catch (RuntimeException failed) {
       System.err.println("Glenmoor cannot start. " + sentence(failed));

@@ -266,6 +266,7 @@ class Wiring {
                 .execute((instance, context) -> applications.checkHealth()))
         .threads(2)
         .pollingInterval(Duration.ofMillis(500))
+        .alwaysPersistTimestampInUTC()
         .build();
   }
 

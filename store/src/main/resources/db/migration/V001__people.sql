@@ -8,7 +8,7 @@ insert into id_block values ('all', 1);
 create table person (
   id bigint not null primary key,
   worker_number varchar(64) not null,
-  name varchar(400) not null,
+  name varchar(400) collate utf8mb4_uca1400_ai_ci not null,
   facts json not null,
   source varchar(64) not null,
   -- of the facts as the source gave them: the same digest means nothing to compare
@@ -26,7 +26,7 @@ create table person (
   unique key person_worker (worker_number),
   key person_name (name(100), id),
   key person_due (due_at)
-) engine = innodb default charset = utf8mb4 with system versioning;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin with system versioning;
 
 create table login (
   name varchar(64) not null primary key,
@@ -35,14 +35,14 @@ create table login (
   password_hash varchar(300) not null,
   created_at datetime(6) not null,
   key login_person (person_id)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 create table duty (
   login varchar(64) not null,
   duty varchar(40) not null,
   primary key (login, duty),
   constraint duty_login foreign key (login) references login (name)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 create table service_token (
   token_hash binary(32) not null primary key,
@@ -51,4 +51,4 @@ create table service_token (
   created_at datetime(6) not null,
   expires_at datetime(6) not null,
   constraint service_token_login foreign key (login) references login (name)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;

@@ -5,7 +5,7 @@ create table definition (
   loaded_at datetime(6) not null,
   loaded_by varchar(64) not null,
   primary key (kind, definition_key)
-) engine = innodb default charset = utf8mb4 with system versioning;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin with system versioning;
 
 create table definition_revision (
   one tinyint not null primary key,

@@ -10,7 +10,7 @@ create table feed (
   started_at datetime(6) not null,
   ended_at datetime(6) null,
   loaded_by varchar(64) not null
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 create table feed_reject (
   feed_id bigint not null,
@@ -21,13 +21,13 @@ create table feed_reject (
   found varchar(400) not null,
   expected varchar(1000) not null,
   primary key (feed_id, number)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 -- Changed people on their way from a file into person; emptied in the transaction that filled it.
 create table feed_staged (
   feed_id bigint not null,
   person_id bigint not null,
-  name varchar(400) not null,
+  name varchar(400) collate utf8mb4_uca1400_ai_ci not null,
   facts longtext not null,
   source_digest binary(16) not null,
   starts_on date null,
@@ -36,7 +36,7 @@ create table feed_staged (
   leave_to date null,
   absent_since date null,
   primary key (feed_id, person_id)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 create table event (
   id bigint not null primary key,
@@ -50,4 +50,4 @@ create table event (
   key event_person (person_id, detected_at),
   key event_feed (feed_id),
   key event_detected (detected_at, id)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;

@@ -10,4 +10,4 @@ create table access_grant (
   end_reason varchar(200) not null default '',
   key access_grant_person (person_id),
   key access_grant_target (target_key, ends_at)
-) engine = innodb default charset = utf8mb4 with system versioning;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin with system versioning;

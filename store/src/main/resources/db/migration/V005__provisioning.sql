@@ -16,7 +16,7 @@ create table account (
   unique key account_person (person_id, application),
   unique key account_name (application, name),
   key account_base (application, base_name, number)
-) engine = innodb default charset = utf8mb4 with system versioning;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin with system versioning;
 
 -- wanted: as it will be once the queue is done; held: as it was confirmed.
 create table holding (
@@ -27,7 +27,7 @@ create table holding (
   held_since datetime(6) null,
   primary key (account_id, entitlement),
   key holding_entitlement (entitlement, held)
-) engine = innodb default charset = utf8mb4 with system versioning;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin with system versioning;
 
 create table operation (
   id bigint not null primary key,
@@ -52,7 +52,7 @@ create table operation (
   key operation_state (state, application, id),
   key operation_event (event_id, state),
   key operation_person (person_id)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 -- One row an account that has, or had, something to do: what workers take, in order of due_at, with a lease.
 create table lane (
@@ -62,11 +62,11 @@ create table lane (
   leased_by varchar(64) null,
   leased_until datetime(6) null,
   key lane_due (application, due_at)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 create table application_health (
   application varchar(64) not null primary key,
   state varchar(12) not null,
   sentence varchar(1000) not null,
   since datetime(6) not null
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;

@@ -11,4 +11,4 @@ create table ledger_entry (
   unique key ledger_position (position),
   key ledger_subject (subject, id),
   key ledger_time (happened_at, id)
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;

@@ -14,7 +14,7 @@ create table progress (
   result longtext not null,
   started_at datetime(6) not null,
   ended_at datetime(6) null
-) engine = innodb default charset = utf8mb4;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 -- As db-scheduler expects it.
 create table scheduled_tasks (
@@ -32,4 +32,4 @@ create table scheduled_tasks (
   priority smallint,
   primary key (task_name, task_instance),
   key scheduled_tasks_due (execution_time)
-) engine = innodb;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;

@@ -10,7 +10,7 @@ create table SPRING_SESSION (
   unique key SPRING_SESSION_IX1 (SESSION_ID),
   key SPRING_SESSION_IX2 (EXPIRY_TIME),
   key SPRING_SESSION_IX3 (PRINCIPAL_NAME)
-) engine = innodb row_format = dynamic;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin row_format = dynamic;
 
 create table SPRING_SESSION_ATTRIBUTES (
   SESSION_PRIMARY_ID char(36) not null,
@@ -18,4 +18,4 @@ create table SPRING_SESSION_ATTRIBUTES (
   ATTRIBUTE_BYTES blob not null,
   primary key (SESSION_PRIMARY_ID, ATTRIBUTE_NAME),
   constraint SPRING_SESSION_ATTRIBUTES_FK foreign key (SESSION_PRIMARY_ID) references SPRING_SESSION (PRIMARY_ID) on delete cascade
-) engine = innodb row_format = dynamic;
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin row_format = dynamic;

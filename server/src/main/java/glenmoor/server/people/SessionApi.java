@@ -50,7 +50,7 @@ class SessionApi {
   record SignInBody(
       @Nullable String name, @Nullable String worker, String password, List<String> duties) {}
 
-  record TokenBody(@Nullable String note, @Nullable Integer days) {}
+  record TokenBody(String login, String password, @Nullable String note, @Nullable Integer days) {}
 
   private final SignIns signIns;
   private final SecurityContextRepository contexts;
@@ -99,13 +99,7 @@ class SessionApi {
       @RequestBody Credentials credentials,
       HttpServletRequest request,
       HttpServletResponse response) {
-    var actor =
-        signIns
-            .withPassword(credentials.login(), credentials.password())
-            .orElseThrow(() ->
-                new Refused(
-                    Refused.Reason.NOT_ALLOWED,
-                    "This name and password do not belong together. Names are written in small letters."));
+    var actor = known(credentials.login(), credentials.password());
     if (request.getSession(false) != null) {
       request.changeSessionId();
     }
@@ -128,14 +122,26 @@ class SessionApi {
     SecurityContextHolder.clearContext();
   }
 
-  /** Makes a token for programs; a name and password in the body save a session for it. */
+  /** Makes a token for programs; asks for the password again, so that a session is not enough. */
   @PostMapping("/tokens")
-  SignIns.Token token(@RequestBody TokenBody body, Actor actor) {
+  SignIns.Token token(@RequestBody TokenBody body) {
     var days = body.days() == null ? 30 : body.days();
     if (days < 1 || days > MOST_DAYS) {
       throw Refused.badInput("A token is good for 1 to 366 days; this says " + days + ".");
     }
-    return signIns.makeToken(body.note() == null ? "" : body.note(), Duration.ofDays(days), actor);
+    return signIns.makeToken(
+        body.note() == null ? "" : body.note(),
+        Duration.ofDays(days),
+        known(body.login(), body.password()));
+  }
+
+  private Actor known(String login, String password) {
+    return signIns
+        .withPassword(login, password)
+        .orElseThrow(() ->
+            new Refused(
+                Refused.Reason.NOT_ALLOWED,
+                "This name and password do not belong together. Names are written in small letters."));
   }
 
   @GetMapping("/sign-ins")

@@ -1,0 +1,3 @@
+/** The command line: talks to the REST API only. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.cli;

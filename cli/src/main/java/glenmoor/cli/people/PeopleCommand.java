@@ -1,0 +1,227 @@
+package glenmoor.cli.people;
+
+import glenmoor.cli.Client;
+import glenmoor.cli.Group;
+import glenmoor.cli.Output;
+import glenmoor.cli.Output.Column;
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+
+/** {@code glenmoor people}. */
+@Command(name = "people", description = "People: who there is, what each has, and why.")
+public final class PeopleCommand extends Group {
+
+  @Command(
+      name = "list",
+      mixinStandardHelpOptions = true,
+      description = "Lists people by name.",
+      footer = {
+        "",
+        "Example: glenmoor people list kerr --where department=Freight --standing active"
+      })
+  void list(
+      @Parameters(
+              arity = "0..1",
+              paramLabel = "TEXT",
+              description = "Part of a name, or the beginning of a worker number")
+          @Nullable String text,
+      @Option(names = "--standing", description = "expected, active, on-leave or left")
+          @Nullable String standing,
+      @Option(
+              names = "--where",
+              paramLabel = "FACT=VALUE",
+              description = "Only people with this fact; may be given again")
+          @Nullable List<String> where,
+      @Option(names = "--after", description = "Go on after this worker number")
+          @Nullable String after,
+      @Option(names = "--limit", defaultValue = "50", description = "At most so many. Default: 50")
+          int limit,
+      @Mixin Output output) {
+    var filters =
+        where == null
+            ? List.<String>of()
+            : where.stream().map(each -> each.replaceFirst("=", ":")).toList();
+    var page =
+        client.get(
+            "/api/v1/people"
+                + Client.query(
+                    "text",
+                    text,
+                    "standing",
+                    standing,
+                    "filter",
+                    filters,
+                    "after",
+                    after,
+                    "limit",
+                    limit));
+    output.list(
+        page,
+        page.path("items"),
+        List.of(
+            Column.of("WORKER", "worker"),
+            Column.of("NAME", "name"),
+            Column.of("STANDING", "standing"),
+            Column.of("JOB", "facts/jobTitle"),
+            Column.of("DEPARTMENT", "facts/department"),
+            Column.of("LOCATION", "facts/location")),
+        "Nobody matches.");
+    if (output.isTable() && !page.path("next").isNull()) {
+      output.line(
+          "… %s in all; go on with --after %s"
+              .formatted(page.path("total").asString(), page.path("next").asString()));
+    }
+  }
+
+  @Command(
+      name = "show",
+      mixinStandardHelpOptions = true,
+      description = "Shows one person: facts, accounts and what they hold.")
+  void show(@Parameters(paramLabel = "WORKER") String worker, @Mixin Output output) {
+    var path = "/api/v1/people/" + Client.encoded(worker);
+    var shown = client.get(path);
+    var accounts = client.get(path + "/accounts");
+    if (!output.isTable()) {
+      output.json(shown);
+      return;
+    }
+    var person = shown.path("person");
+    output.line(
+        "%s — %s".formatted(person.path("name").asString(), person.path("standing").asString()));
+    shown
+        .path("facts")
+        .forEach(fact ->
+            output.line(
+                "  %-14s %s"
+                    .formatted(fact.path("name").asString(), fact.path("value").asString())));
+    for (var account : accounts) {
+      output.line("");
+      output.line(
+          "%s: %s, %s"
+              .formatted(
+                  account.path("applicationName").asString(),
+                  account.path("name").asString(),
+                  state(account)));
+      for (var holding : account.path("holdings")) {
+        output.line(
+            "  %-42s %s".formatted(holding.path("entitlement").asString(), holding(holding)));
+      }
+    }
+  }
+
+  private static String state(JsonNode account) {
+    var wanted = account.path("state").asString();
+    var seen = account.path("seenState").asString();
+    return wanted.equals(seen) ? seen : seen + ", to be " + wanted;
+  }
+
+  private static String holding(JsonNode holding) {
+    var held = holding.path("held").asBoolean();
+    return held == holding.path("wanted").asBoolean()
+        ? "held"
+        : held ? "being removed" : "being added";
+  }
+
+  @Command(
+      name = "why",
+      mixinStandardHelpOptions = true,
+      description = "Prints the chain from a person's facts to a right: why they have it.",
+      footer = {"", "Example: glenmoor people why W-01007 directory/crew"})
+  void why(
+      @Parameters(paramLabel = "WORKER") String worker,
+      @Parameters(
+              paramLabel = "ENTITLEMENT",
+              description = "Its key, its technical or its plain name")
+          String entitlement,
+      @Mixin Output output) {
+    var answer =
+        client.get(
+            "/api/v1/people/%s/why%s"
+                .formatted(Client.encoded(worker), Client.query("entitlement", entitlement)));
+    output.one(answer, why(worker, answer, zone()));
+  }
+
+  private static List<String> why(String worker, JsonNode answer, String zone) {
+    var lines = new ArrayList<String>();
+    var name = answer.path("entitlement").path("plainName").asString();
+    var held = answer.path("held").asBoolean();
+    lines.add(
+        held
+            ? "%s holds “%s”, confirmed %s."
+                .formatted(worker, name, Output.moment(answer.path("heldSince"), zone))
+            : "%s does not hold “%s”.".formatted(worker, name));
+    if (answer.path("paths").isEmpty()) {
+      lines.add("No grant gives it.");
+    }
+    for (var path : answer.path("paths")) {
+      lines.add("");
+      lines.add(path.path("sentence").asString());
+      var first = true;
+      for (var link : path.path("links")) {
+        var detail = link.path("detail").asString("");
+        lines.add(
+            "  %s %-12s %s%s"
+                .formatted(
+                    first ? " " : "→",
+                    link.path("kind").asString(),
+                    link.path("text").asString(),
+                    detail.isEmpty() ? "" : "  [" + detail + "]"));
+        first = false;
+      }
+    }
+    return lines;
+  }
+
+  @Command(
+      name = "passcode",
+      mixinStandardHelpOptions = true,
+      description = "Gives an account a new passcode and prints it once.")
+  void passcode(
+      @Parameters(paramLabel = "WORKER") String worker,
+      @Option(
+              names = "--application",
+              defaultValue = "directory",
+              description = "Where. Default: directory")
+          String application,
+      @Mixin Output output) {
+    var issued =
+        client.post(
+            "/api/v1/people/%s/passcode%s"
+                .formatted(Client.encoded(worker), Client.query("application", application)),
+            null);
+    var operation = settled(issued.path("operation").asLong());
+    if (!operation.path("state").asString().equals("confirmed")) {
+      throw new Client.Failed(
+          "The passcode is not set yet: operation %s is %s. %s"
+              .formatted(
+                  operation.path("id").asString(),
+                  operation.path("state").asString(),
+                  operation.path("reason").asString()));
+    }
+    output.one(
+        issued,
+        List.of(
+            "%s in %s now opens with".formatted(issued.path("account").asString(), application),
+            "  " + issued.path("passcode").asString(),
+            "It is shown this once."));
+  }
+
+  private JsonNode settled(long operation) {
+    JsonNode shown = client.get("/api/v1/operations/" + operation);
+    for (var tries = 0; tries < 50 && shown.path("settledAt").isNull(); tries++) {
+      try {
+        Thread.sleep(100);
+      } catch (InterruptedException stopped) {
+        Thread.currentThread().interrupt();
+      }
+      shown = client.get("/api/v1/operations/" + operation);
+    }
+    return shown;
+  }
+}

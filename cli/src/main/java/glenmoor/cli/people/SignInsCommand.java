@@ -1,0 +1,111 @@
+package glenmoor.cli.people;
+
+import glenmoor.cli.Client;
+import glenmoor.cli.Group;
+import glenmoor.cli.Output;
+import glenmoor.cli.Output.Column;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code glenmoor sign-ins}. */
+@Command(name = "sign-ins", description = "Who can sign in to Glenmoor, and with which duties.")
+public final class SignInsCommand extends Group {
+
+  @Command(name = "list", mixinStandardHelpOptions = true, description = "Lists who can sign in.")
+  void list(@Mixin Output output) {
+    var all = client.get("/api/v1/sign-ins");
+    output.list(
+        all,
+        all,
+        List.of(
+            Column.of("SIGN-IN", "login"),
+            Column.of("NAME", "name"),
+            Column.of("WORKER", "worker"),
+            new Column(
+                "DUTIES",
+                row ->
+                    String.join(
+                        ", ",
+                        row.path("duties").valueStream().map(each -> each.asString()).toList()))),
+        "Nobody can sign in.");
+  }
+
+  @Command(
+      name = "set",
+      mixinStandardHelpOptions = true,
+      description = "Makes a sign-in, or changes one.")
+  void set(
+      @Parameters(paramLabel = "SIGN-IN") String login,
+      @Option(names = "--worker", description = "The person who signs in") @Nullable String worker,
+      @Option(names = "--name", description = "A name, for somebody who is no person here")
+          @Nullable String name,
+      @Option(names = "--password-file", required = true, description = "A file with the password")
+          Path passwordFile,
+      @Option(
+              names = "--duty",
+              description = "administrator, auditor or people-desk; may be given again")
+          @Nullable List<String> duties,
+      @Mixin Output output) {
+    var body =
+        Client.object(
+            "password", password(passwordFile), "duties", duties == null ? List.of() : duties);
+    if (worker != null) {
+      body.put("worker", worker);
+    }
+    if (name != null) {
+      body.put("name", name);
+    }
+    var made = client.put("/api/v1/sign-ins/" + Client.encoded(login), body);
+    output.one(made, List.of(made.path("name").asString() + " signs in as " + login + "."));
+  }
+
+  @Command(
+      name = "token",
+      mixinStandardHelpOptions = true,
+      description = "Signs in with a password and writes a token for GLENMOOR_TOKEN_FILE.")
+  void token(
+      @Parameters(paramLabel = "SIGN-IN") String login,
+      @Parameters(paramLabel = "FILE", description = "Where to write the token") Path to,
+      @Option(names = "--password-file", required = true, description = "A file with the password")
+          Path passwordFile,
+      @Option(
+              names = "--days",
+              defaultValue = "30",
+              description = "How long it is good for. Default: 30")
+          int days,
+      @Mixin Output output) {
+    var token =
+        client.post(
+            "/api/v1/tokens",
+            Client.object(
+                "login",
+                login,
+                "password",
+                password(passwordFile),
+                "days",
+                days,
+                "note",
+                "command line"));
+    try {
+      Files.writeString(to, token.path("token").asString() + "\n");
+    } catch (IOException failed) {
+      throw new Client.Failed("The file %s cannot be written.".formatted(to));
+    }
+    output.line("Written to %s; good until %s.".formatted(to, token.path("expiresAt").asString()));
+  }
+
+  private static String password(Path file) {
+    try {
+      return Files.readString(file).strip();
+    } catch (IOException unreadable) {
+      throw new Client.Failed("The file %s cannot be read.".formatted(file));
+    }
+  }
+}

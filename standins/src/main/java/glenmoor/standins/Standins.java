@@ -1,0 +1,37 @@
+package glenmoor.standins;
+
+import glenmoor.standins.applications.ScimApplication;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+
+/**
+ * Starts the stand-ins and goes on until stopped.
+ *
+ * <p>Arguments: a directory for what they keep, then {@code key:port:tokenFile:seats:group,group}
+ * for each. Once all answer, a file {@code ready} appears in the directory.
+ */
+public final class Standins {
+  private Standins() {}
+
+  public static void main(String[] arguments) throws IOException, InterruptedException {
+    var directory = Files.createDirectories(Path.of(arguments[0]));
+    for (var i = 1; i < arguments.length; i++) {
+      var parts = arguments[i].split(":", -1);
+      var groups = parts[4].isEmpty() ? List.<String>of() : List.of(parts[4].split(","));
+      var application =
+          new ScimApplication(
+              parts[0],
+              directory,
+              Integer.parseInt(parts[1]),
+              Files.readString(Path.of(parts[2])).strip(),
+              Integer.parseInt(parts[3]),
+              groups);
+      System.out.println(parts[0] + " listens on port " + application.port());
+    }
+    Files.writeString(directory.resolve("ready"), "ready\n");
+    new CountDownLatch(1).await();
+  }
+}
