@@ -147,13 +147,7 @@ final class LdapConnector implements Connector {
       throws LDAPException {
     var wanted = new DN(dn(name, container));
     if (!wanted.equals(entry.getParsedDN())) {
-      pool()
-          .modifyDN(
-              new ModifyDNRequest(
-                  entry.getDN(),
-                  new RDN(nameAttribute, name).toString(),
-                  true,
-                  wanted.getParentString()));
+      move(entry.getDN(), name, wanted);
     }
     var changes = new ArrayList<Modification>();
     for (var attribute : application.attributes().keySet()) {
@@ -167,6 +161,43 @@ final class LdapConnector implements Connector {
     }
     if (!changes.isEmpty()) {
       pool().modify(wanted.toString(), changes);
+    }
+  }
+
+  /**
+   * Renames or moves an entry and takes its memberships along. Not every directory does that by
+   * itself, and one that does may do it a moment later: a group must not be changed in between
+   * under the old name.
+   */
+  private void move(String before, String name, DN wanted) throws LDAPException {
+    pool()
+        .modifyDN(
+            new ModifyDNRequest(
+                before, new RDN(nameAttribute, name).toString(), true, wanted.getParentString()));
+    var groups =
+        pool()
+            .search(
+                groupBase,
+                SearchScope.SUB,
+                Filter.createEqualityFilter(memberAttribute, before),
+                "1.1");
+    for (var group : groups.getSearchEntries()) {
+      memberIs(group.getDN(), wanted.toString(), ModificationType.ADD);
+      memberIs(group.getDN(), before, ModificationType.DELETE);
+    }
+  }
+
+  /** Adds or takes a member; one that is there, or is not, already is as good. */
+  private void memberIs(String group, String dn, ModificationType type) throws LDAPException {
+    try {
+      pool().modify(group, new Modification(type, memberAttribute, dn));
+    } catch (LDAPException failed) {
+      var already =
+          failed.getResultCode().equals(ResultCode.ATTRIBUTE_OR_VALUE_EXISTS)
+              || failed.getResultCode().equals(ResultCode.NO_SUCH_ATTRIBUTE);
+      if (!already) {
+        throw failed;
+      }
     }
   }
 
@@ -205,19 +236,14 @@ final class LdapConnector implements Connector {
     }
     var groupDn = new RDN("cn", group) + "," + groupBase;
     try {
-      pool().modify(groupDn, new Modification(type, memberAttribute, entry.getDN()));
+      memberIs(groupDn, entry.getDN(), type);
     } catch (LDAPException failed) {
       if (failed.getResultCode().equals(ResultCode.NO_SUCH_OBJECT)) {
         return new Outcome.Refused(
             "There is no group %s. Make it in the directory, or correct the entitlement's technical name, then try again."
                 .formatted(groupDn));
       }
-      var already =
-          failed.getResultCode().equals(ResultCode.ATTRIBUTE_OR_VALUE_EXISTS)
-              || failed.getResultCode().equals(ResultCode.NO_SUCH_ATTRIBUTE);
-      if (!already) {
-        throw failed;
-      }
+      throw failed;
     }
     var holds = pool().compare(groupDn, memberAttribute, entry.getDN()).compareMatched();
     return holds == adding
@@ -233,7 +259,7 @@ final class LdapConnector implements Connector {
     var result =
         pool()
             .processExtendedOperation(
-                new PasswordModifyExtendedRequest("dn:" + entry.getDN(), null, secret));
+                new PasswordModifyExtendedRequest(entry.getDN(), null, secret));
     if (!result.getResultCode().equals(ResultCode.SUCCESS)) {
       throw new LDAPException(result);
     }

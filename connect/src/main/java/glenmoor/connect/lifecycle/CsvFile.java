@@ -81,6 +81,8 @@ public record CsvFile(Path path, char separator) {
             .onUnmappableCharacter(CodingErrorAction.REPLACE);
     return CsvReader.builder()
         .fieldSeparator(separator)
+        .allowExtraFields(true)
+        .allowMissingFields(true)
         .ofCsvRecord(new InputStreamReader(afterMark(), decoder));
   }
 
