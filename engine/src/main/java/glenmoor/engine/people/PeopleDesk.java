@@ -43,7 +43,7 @@ public final class PeopleDesk {
       @Nullable LocalDate endsOn) {}
 
   /** A page of a list; {@code next} is what to ask for after it, or null at the end. */
-  public record Page(List<Listed> items, @Nullable String next, int total) {}
+  public record PeoplePage(List<Listed> items, @Nullable String next, int total) {}
 
   /** One fact, for people to read. */
   public record FactShown(String key, String name, String value) {}
@@ -53,7 +53,7 @@ public final class PeopleDesk {
       String standing, @Nullable LocalDate from, @Nullable LocalDate until) {}
 
   /** Everything about one person that does not depend on a question. */
-  public record Shown(
+  public record PersonShown(
       Listed person,
       List<FactShown> facts,
       @Nullable Listed manager,
@@ -130,7 +130,7 @@ public final class PeopleDesk {
       @Nullable String after,
       int limit) {}
 
-  public Page list(Search search, Actor actor) {
+  public PeoplePage list(Search search, Actor actor) {
     var catalogue = catalogues.current();
     for (var fact : search.facts().keySet()) {
       if (!catalogue.facts().containsKey(fact)) {
@@ -153,7 +153,7 @@ public final class PeopleDesk {
     var rows = people.search(query);
     var more = rows.size() > search.limit();
     var page = more ? rows.subList(0, search.limit()) : rows;
-    return new Page(
+    return new PeoplePage(
         page.stream().map(row -> listed(row, catalogue)).toList(),
         more ? page.getLast().workerNumber() : null,
         people.count(query));
@@ -204,7 +204,7 @@ public final class PeopleDesk {
         row.endsOn());
   }
 
-  public Shown show(String worker, Actor actor) {
+  public PersonShown show(String worker, Actor actor) {
     var catalogue = catalogues.current();
     var row = visible(worker, actor);
     var person = FactsJson.person(row, catalogue.facts());
@@ -219,7 +219,7 @@ public final class PeopleDesk {
         people.count(
             new PersonSearch(
                 null, Map.of(Facts.MANAGER, worker), null, today(catalogue), null, null, null, 1));
-    return new Shown(
+    return new PersonShown(
         listed(row, catalogue),
         facts,
         managerRow == null ? null : listed(managerRow, catalogue),

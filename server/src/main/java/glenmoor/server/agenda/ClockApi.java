@@ -20,7 +20,7 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/v1/clock")
 class ClockApi {
   /** What time it is for the service. */
-  record Shown(Instant now, String zone, boolean movable) {}
+  record ClockShown(Instant now, String zone, boolean movable) {}
 
   /** How far to move, as an ISO 8601 duration such as {@code P7D} or {@code PT12H}. */
   record Advance(Duration by) {}
@@ -38,8 +38,8 @@ class ClockApi {
   }
 
   @GetMapping
-  Shown show(Actor actor) {
-    return new Shown(clock.instant(), settings.zone().getId(), clock.movable());
+  ClockShown show(Actor actor) {
+    return new ClockShown(clock.instant(), settings.zone().getId(), clock.movable());
   }
 
   /** Moves the clock forward; everything that falls due in between happens, in order. */

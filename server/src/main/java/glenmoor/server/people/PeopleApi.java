@@ -3,9 +3,9 @@ package glenmoor.server.people;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.PeopleDesk;
 import glenmoor.engine.people.PeopleDesk.AccountShown;
-import glenmoor.engine.people.PeopleDesk.Page;
+import glenmoor.engine.people.PeopleDesk.PeoplePage;
+import glenmoor.engine.people.PeopleDesk.PersonShown;
 import glenmoor.engine.people.PeopleDesk.Search;
-import glenmoor.engine.people.PeopleDesk.Shown;
 import glenmoor.engine.people.PeopleDesk.Timeline;
 import glenmoor.engine.people.PeopleDesk.WhyAnswer;
 import glenmoor.engine.provisioning.OperationDesk;
@@ -38,7 +38,7 @@ class PeopleApi {
    * @param filter each is {@code fact:value}, such as {@code department:Freight}
    */
   @GetMapping
-  Page list(
+  PeoplePage list(
       @RequestParam @Nullable String text,
       @RequestParam @Nullable String standing,
       @RequestParam @Nullable List<String> filter,
@@ -74,7 +74,7 @@ class PeopleApi {
   }
 
   @GetMapping("/{worker}")
-  Shown show(@PathVariable String worker, Actor actor) {
+  PersonShown show(@PathVariable String worker, Actor actor) {
     return people.show(worker, actor);
   }
 

@@ -21,7 +21,7 @@ class TodayApi {
   record FeedSeen(long id, String fileName, String state, String sentence, int rowsRejected) {}
 
   /** What needs whoever asks, what moved since yesterday, and what is due this week. */
-  record Page(
+  record TodayShown(
       Instant now,
       String zone,
       List<Operation> faults,
@@ -38,9 +38,9 @@ class TodayApi {
   }
 
   @GetMapping("/today")
-  Page page(Actor actor) {
+  TodayShown page(Actor actor) {
     var page = today.page(actor);
-    return new Page(
+    return new TodayShown(
         page.now(),
         page.zone(),
         page.faults().stream().map(OperationsApi::operation).toList(),
