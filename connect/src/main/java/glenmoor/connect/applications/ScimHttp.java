@@ -107,8 +107,7 @@ final class ScimHttp {
     } catch (HttpTimeoutException slow) {
       throw new Failed(0, "No answer from %s within %d s".formatted(url, ANSWER.toSeconds()), null);
     } catch (IOException broken) {
-      throw new Failed(
-          0, "The connection to %s broke: %s".formatted(url, broken.getMessage()), null);
+      throw new Failed(0, "%s broke the connection off without an answer".formatted(url), null);
     } catch (InterruptedException stopped) {
       Thread.currentThread().interrupt();
       throw new Failed(0, "Stopped while waiting for " + url, null);

@@ -1,0 +1,71 @@
+package glenmoor.acceptance;
+
+import com.microsoft.playwright.Browser;
+import com.microsoft.playwright.BrowserContext;
+import com.microsoft.playwright.BrowserType;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Playwright;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+
+/** The console in a real browser: the system's Chromium, without a screen. */
+public final class Console implements AutoCloseable {
+  private static final List<String> FLAGS =
+      List.of(
+          "--no-sandbox",
+          "--disable-gpu",
+          "--disable-quic",
+          "--disable-background-networking",
+          "--disable-component-update",
+          "--disable-sync",
+          "--no-first-run");
+
+  private final Playwright playwright;
+  private final Browser browser;
+  private final String url;
+
+  public Console(String url) {
+    this.url = url;
+    playwright =
+        Playwright.create(
+            new Playwright.CreateOptions().setEnv(Map.of("PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD", "1")));
+    browser =
+        playwright
+            .chromium()
+            .launch(
+                new BrowserType.LaunchOptions()
+                    .setExecutablePath(Path.of("/usr/bin/chromium"))
+                    .setArgs(FLAGS));
+  }
+
+  /** A new window, signed out. */
+  public BrowserContext window(ColorScheme scheme, int width, int height) {
+    return browser.newContext(
+        new Browser.NewContextOptions()
+            .setBaseURL(url)
+            .setColorScheme(scheme)
+            .setViewportSize(width, height)
+            .setLocale("en-GB")
+            .setTimezoneId("UTC"));
+  }
+
+  /** A page in the window with somebody signed in. */
+  public Page signedIn(BrowserContext window, String login, String password) {
+    var page = window.newPage();
+    page.navigate("/sign-in");
+    page.getByLabel("Sign-in name").fill(login);
+    page.getByLabel("Password").fill(password);
+    page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Sign in")).click();
+    page.waitForURL(address -> !address.contains("/sign-in"));
+    return page;
+  }
+
+  @Override
+  public void close() {
+    browser.close();
+    playwright.close();
+  }
+}

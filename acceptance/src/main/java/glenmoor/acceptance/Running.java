@@ -1,0 +1,85 @@
+package glenmoor.acceptance;
+
+import java.io.File;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * A demo that runs, driven through the script at the root: what it is told, and what it says.
+ *
+ * @param root the checkout
+ * @param home where this demo keeps its data
+ */
+public record Running(Path root, Path home) {
+
+  /** What a command came to. */
+  public record Said(int exit, String out, String err) {
+    public JsonNode json() {
+      return JsonMapper.shared().readTree(out);
+    }
+  }
+
+  /** Runs {@code ./glenmoor} with these words, and waits. */
+  public Said glenmoor(String... words) {
+    var command = new ArrayList<>(List.of(root.resolve("glenmoor").toString()));
+    command.addAll(List.of(words));
+    return run(command);
+  }
+
+  /** Runs any command in the checkout, and waits. */
+  public Said run(List<String> command) {
+    try {
+      var err = File.createTempFile("glenmoor", ".err");
+      var out = File.createTempFile("glenmoor", ".out");
+      var builder =
+          new ProcessBuilder(command)
+              .directory(root.toFile())
+              .redirectOutput(out)
+              .redirectError(err);
+      builder.environment().put("GLENMOOR_HOME", home.toString());
+      builder.environment().remove("COLUMNS");
+      var exit = builder.start().waitFor();
+      return new Said(exit, taken(out), taken(err));
+    } catch (IOException failed) {
+      throw new IllegalStateException(failed);
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+      throw new IllegalStateException(stopped);
+    }
+  }
+
+  private static String taken(File file) throws IOException {
+    var text = Files.readString(file.toPath(), StandardCharsets.UTF_8);
+    Files.delete(file.toPath());
+    return text;
+  }
+
+  /** What {@code ./glenmoor status} tells a script. */
+  public JsonNode status() {
+    return glenmoor("status", "--output", "json").json();
+  }
+
+  public String url() {
+    return status().path("service").path("url").asString();
+  }
+
+  /** The password of somebody who can sign in. */
+  public String password(String login) {
+    try {
+      return Files.readString(home.resolve("secrets/person-" + login)).strip();
+    } catch (IOException unreadable) {
+      throw new IllegalStateException(unreadable);
+    }
+  }
+
+  /** A file of the scenario. */
+  public Path scenario(String path) {
+    return root.resolve("standins/scenario").resolve(path);
+  }
+}

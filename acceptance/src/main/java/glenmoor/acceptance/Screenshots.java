@@ -1,0 +1,103 @@
+package glenmoor.acceptance;
+
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.ColorScheme;
+import com.microsoft.playwright.options.LoadState;
+import java.nio.file.Path;
+import java.util.List;
+
+/**
+ * Takes the pictures of the docs from the demo that runs.
+ *
+ * <p>Arguments: the checkout, the demo's home, where to put the pictures, and optionally names:
+ * only those.
+ */
+public final class Screenshots {
+  private static final int SETTLE_MILLIS = 500;
+
+  private record Shot(String name, String address, ColorScheme scheme, int width, int height) {
+    static Shot of(String name, String address) {
+      return new Shot(name, address, ColorScheme.LIGHT, 1280, 800);
+    }
+
+    Shot dark() {
+      return new Shot(name, address, ColorScheme.DARK, width, height);
+    }
+
+    Shot phone() {
+      return new Shot(name, address, scheme, 390, 844);
+    }
+  }
+
+  private static final List<Shot> SHOTS =
+      List.of(
+          Shot.of("today", "/"),
+          Shot.of("people", "/people?department=Deck+%26+Navigation"),
+          Shot.of("person", "/people/W-01007"),
+          Shot.of("person-dark", "/people/W-01007").dark(),
+          Shot.of("accounts", "/people/W-01007?tab=accounts"),
+          Shot.of("flow", "/flow"),
+          Shot.of("flow-dark", "/flow").dark(),
+          Shot.of("feed", "/feeds"),
+          Shot.of("forecast", "/feeds?load=yes"),
+          Shot.of("applications", "/applications"),
+          Shot.of("operations", "/operations"),
+          Shot.of("ledger", "/ledger"),
+          Shot.of("parts", "/parts"),
+          Shot.of("phone", "/").phone());
+
+  private Screenshots() {}
+
+  public static void main(String[] arguments) {
+    var running = new Running(Path.of(arguments[0]), Path.of(arguments[1]));
+    var to = Path.of(arguments[2]);
+    var only = List.of(arguments).subList(3, arguments.length);
+    try (var console = new Console(running.url())) {
+      if (only.isEmpty() || only.contains("sign-in")) {
+        signIn(console, to);
+      }
+      for (var shot : SHOTS) {
+        if (only.isEmpty() || only.contains(shot.name())) {
+          take(console, running, shot, to);
+        }
+      }
+    }
+  }
+
+  private static void signIn(Console console, Path to) {
+    try (var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
+      var page = window.newPage();
+      page.navigate("/sign-in");
+      save(page, to.resolve("sign-in.png"), false);
+    }
+  }
+
+  private static void take(Console console, Running running, Shot shot, Path to) {
+    try (var window = console.window(shot.scheme(), shot.width(), shot.height())) {
+      var page = console.signedIn(window, "isa", running.password("isa"));
+      page.navigate(shot.address());
+      if (shot.name().equals("forecast")) {
+        page.locator("input[type=file]").setInputFiles(running.scenario("feeds/2027-05.csv"));
+        page.getByText("nothing was done yet").waitFor();
+      }
+      if (shot.name().equals("feed")) {
+        page.getByText("set aside").first().click();
+        page.getByText("expected").first().waitFor();
+      }
+      save(page, to.resolve(shot.name() + ".png"), shot.name().equals("parts"));
+    }
+  }
+
+  private static void save(Page page, Path file, boolean whole) {
+    page.waitForLoadState(LoadState.DOMCONTENTLOADED);
+    page.waitForTimeout(SETTLE_MILLIS);
+    if (whole) {
+      // The page scrolls inside its frame: a window as high as the content shows all of it.
+      var height = page.evaluate("document.querySelector('main').scrollHeight + 60");
+      page.setViewportSize(1280, ((Number) height).intValue());
+      page.waitForTimeout(SETTLE_MILLIS);
+    }
+    page.screenshot(new Page.ScreenshotOptions().setPath(file));
+    System.out.println(file);
+  }
+}

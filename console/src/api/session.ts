@@ -1,0 +1,34 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, data, type Schemas } from "./client";
+
+export type Session = Schemas["Session"];
+
+export const sessionKey = ["session"];
+
+/** Who is signed in. */
+export function useSession() {
+  return useQuery({
+    queryKey: sessionKey,
+    queryFn: async () => {
+      const session = await data(api.GET("/api/v1/session"));
+      return { ...session, fetchedAt: Date.now() };
+    },
+    staleTime: 30_000,
+    refetchInterval: 30_000,
+  });
+}
+
+/** What time it is for the service, which in a demo is not the time of this machine. */
+export function useNow(): Date {
+  const { data: session } = useSession();
+  if (!session) return new Date();
+  return new Date(Date.parse(session.now) + (Date.now() - session.fetchedAt));
+}
+
+export function useZone(): string {
+  return useSession().data?.zone ?? "UTC";
+}
+
+export function may(session: Session | undefined, ...duties: string[]): boolean {
+  return !!session && duties.some((duty) => session.duties.includes(duty));
+}

@@ -1,0 +1,98 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { may, useNow, useSession } from "../api/session";
+import { Badge } from "../parts/badge";
+import { Button } from "../parts/button";
+import { away, count } from "../parts/moments";
+import { Pairs, Sheet } from "../parts/sheet";
+import { Fault } from "../parts/states";
+import { Heading } from "../parts/title";
+
+/** One application: its health, a test of its connector, and its faults. */
+export function ApplicationSheet({
+  application,
+  close,
+}: {
+  application: Schemas["Summary"];
+  close: () => void;
+}) {
+  const now = useNow();
+  const queries = useQueryClient();
+  const { data: session } = useSession();
+  const test = useMutation({
+    mutationFn: () =>
+      data(api.POST("/api/v1/applications/{key}/test", { params: { path: { key: application.key } } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["applications"] }),
+  });
+  const retry = useMutation({
+    mutationFn: () =>
+      data(api.POST("/api/v1/operations/retry", { params: { query: { application: application.key } } })),
+    onSettled: () => queries.invalidateQueries(),
+  });
+  const faults = useQuery({
+    queryKey: ["faults", application.key],
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/operations", {
+          params: { query: { application: application.key, state: "fault", limit: 50 } },
+        }),
+      ),
+    refetchInterval: 5_000,
+  });
+  return (
+    <Sheet title={application.name} close={close}>
+      <Pairs
+        pairs={[
+          ["health", <Badge key="h" state={application.health} />],
+          ["says", application.sentence],
+          ["since", application.since ? away(application.since, now) : "not asked yet"],
+          ["connector", application.connector],
+          ["accounts", `${application.accounts}, ${application.enabled} enabled`],
+          [
+            "waiting",
+            <Link key="w" to={`/operations?application=${application.key}&state=waiting`}>
+              {count(application.waiting, "operation", "operations")}
+            </Link>,
+          ],
+        ]}
+      />
+      <div className="mt-5 flex gap-2">
+        <Button kind="primary" disabled={test.isPending} onClick={() => test.mutate()}>
+          {test.isPending ? "Testing" : "Test the connector"}
+        </Button>
+        {may(session, "administrator") && application.faults > 0 && (
+          <Button disabled={retry.isPending} onClick={() => retry.mutate()}>
+            Try {count(application.faults, "fault", "faults")} again
+          </Button>
+        )}
+      </div>
+      {test.error && <Fault problem={test.error} />}
+      {test.data && (
+        <p
+          role="status"
+          className={`mt-3 border-l-3 px-4 py-2 ${test.data.well ? "border-moss bg-moss-wash" : "border-rowan bg-rowan-wash"}`}
+        >
+          {test.data.name}: {test.data.sentence}
+          {test.data.well &&
+            ` ${test.data.accountsThere} accounts there, ${test.data.accountsKnown} known here.`}
+        </p>
+      )}
+      {faults.data && faults.data.items.length > 0 && (
+        <>
+          <Heading>Faults</Heading>
+          <ul>
+            {faults.data.items.map((fault) => (
+              <li key={fault.id} className="border-t border-rule py-2">
+                <Link to={`/operations/${fault.id}`} className="font-bold">
+                  {fault.kind.replace("-", " ")} {fault.account}
+                </Link>
+                <div className="text-dense text-rowan">{fault.reason}</div>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Sheet>
+  );
+}

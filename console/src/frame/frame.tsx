@@ -1,0 +1,115 @@
+import { useQuery } from "@tanstack/react-query";
+import { Suspense } from "react";
+import { NavLink, Navigate, Outlet, useLocation } from "react-router";
+import { api, data } from "../api/client";
+import { may, useSession, type Session } from "../api/session";
+import { Finder } from "../parts/finder";
+import { Fault, Waiting } from "../parts/states";
+import { alike } from "../provisioning/alike";
+import { Mark } from "./mark";
+import { Me } from "./me";
+
+/** The ribbon and, under it, the page. Nothing is shown to whoever is not signed in. */
+export function Frame() {
+  const { data: session, error, refetch } = useSession();
+  const location = useLocation();
+  if (error) {
+    return (
+      <main className="p-7">
+        <Fault problem={error} retry={() => void refetch()} />
+      </main>
+    );
+  }
+  if (!session) return <Waiting what="your session" />;
+  if (!session.signedIn) {
+    return <Navigate to={`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`} replace />;
+  }
+  return (
+    <div className="flex h-dvh flex-col">
+      <a
+        href="#page"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-3"
+      >
+        Skip to the page
+      </a>
+      <Ribbon session={session} />
+      <main
+        id="page"
+        tabIndex={-1}
+        className="flex min-h-0 grow flex-col overflow-y-auto px-4 py-5 outline-none md:px-7"
+      >
+        <Suspense fallback={<Waiting what="the page" />}>
+          <Outlet />
+        </Suspense>
+      </main>
+    </div>
+  );
+}
+
+function places(session: Session): { to: string; name: string }[] {
+  return [
+    { to: "/", name: "Today" },
+    { to: "/people", name: "People" },
+    ...(may(session, "administrator", "auditor", "people-desk") ? [{ to: "/flow", name: "Flow" }] : []),
+    ...(may(session, "administrator", "auditor") ? [{ to: "/ledger", name: "Ledger" }] : []),
+  ];
+}
+
+const belowFlow = ["/feeds", "/applications", "/operations"];
+
+function Ribbon({ session }: { session: Session }) {
+  const { pathname } = useLocation();
+  return (
+    <header className="flex h-[46px] shrink-0 items-stretch gap-3 border-b border-rule px-4 md:px-7">
+      <NavLink
+        to="/"
+        className="flex items-center gap-2 text-lead font-bold no-underline"
+        aria-label="Glenmoor, to the first page"
+      >
+        <Mark />
+        <span className="hidden sm:inline">Glenmoor</span>
+      </NavLink>
+      <nav aria-label="Places" className="ml-2 flex items-stretch overflow-x-auto md:ml-6">
+        {places(session).map((place) => (
+          <NavLink
+            key={place.to}
+            to={place.to}
+            end={place.to === "/"}
+            className={({ isActive }) => {
+              const here =
+                isActive || (place.to === "/flow" && belowFlow.some((each) => pathname.startsWith(each)));
+              return `flex items-center border-b-3 px-3 no-underline ${here ? "border-heather font-bold" : "border-transparent text-stone hover:text-ink"}`;
+            }}
+          >
+            {place.name}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-3">
+        <Finder />
+        <Waits />
+        <Me session={session} />
+      </div>
+    </header>
+  );
+}
+
+/** How many things wait for whoever is signed in. */
+function Waits() {
+  const { data: today } = useQuery({
+    queryKey: ["today"],
+    queryFn: () => data(api.GET("/api/v1/today")),
+    refetchInterval: 15_000,
+  });
+  const feeds = today?.feeds.filter((feed) => feed.rowsRejected > 0 || feed.state === "refused").length ?? 0;
+  const waiting = alike(today?.faults ?? []).length + (today?.unwell.length ?? 0) + feeds;
+  if (waiting === 0) return null;
+  return (
+    <NavLink
+      to="/"
+      className="rounded-sm bg-bracken-wash px-2 py-0.5 text-dense whitespace-nowrap text-bracken no-underline"
+    >
+      {waiting} <span className="max-sm:sr-only">{waiting === 1 ? "waits for you" : "wait for you"}</span>
+    </NavLink>
+  );
+}

@@ -1,0 +1,92 @@
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { may, useSession, useZone } from "../api/session";
+import { Badge } from "../parts/badge";
+import { Button } from "../parts/button";
+import { day, time } from "../parts/moments";
+import { Empty, Fault, Waiting } from "../parts/states";
+import { Title } from "../parts/title";
+import { BelowFlow } from "./below-flow";
+import { FeedLoad } from "./feed-load";
+import { FeedSheet } from "./feed-sheet";
+
+/** What came in: each delivery, and loading the next one. */
+export function FeedsPage() {
+  const { feed } = useParams();
+  const [query, setQuery] = useSearchParams();
+  const navigate = useNavigate();
+  const zone = useZone();
+  const { data: session } = useSession();
+  const loads = may(session, "administrator", "people-desk");
+  const feeds = useQuery({
+    queryKey: ["feeds"],
+    queryFn: () => data(api.GET("/api/v1/feeds", { params: { query: { limit: 100 } } })),
+  });
+  const rows = feeds.data?.items ?? [];
+  const last = rows[0];
+  return (
+    <>
+      <BelowFlow />
+      <Title
+        strong="Feeds"
+        actions={
+          loads &&
+          query.get("load") !== "yes" && (
+            <Button kind="primary" onClick={() => setQuery({ load: "yes" })}>
+              Load a feed
+            </Button>
+          )
+        }
+      >
+        {last ? `the last came ${day(last.startedAt, zone)} from ${last.source}` : "none yet"}
+      </Title>
+      {loads && query.get("load") === "yes" && <FeedLoad close={() => setQuery({})} />}
+      {feeds.error && <Fault problem={feeds.error} retry={() => void feeds.refetch()} />}
+      {feeds.isPending && !feeds.error && <Waiting what="feeds" />}
+      {feeds.data && rows.length === 0 && (
+        <Empty title="No feed was loaded yet.">
+          A feed is a file from HR with everyone in it, or with everyone who changed.
+        </Empty>
+      )}
+      {rows.length > 0 && (
+        <ul className="mt-4 border-t border-rule">
+          {rows.map((row) => (
+            <FeedRow key={row.id} row={row} zone={zone} open={() => navigate(`/feeds/${row.id}`)} />
+          ))}
+        </ul>
+      )}
+      {feed && <FeedSheet id={Number(feed)} close={() => navigate("/feeds")} />}
+    </>
+  );
+}
+
+function FeedRow({ row, zone, open }: { row: Schemas["Feed"]; zone: string; open: () => void }) {
+  return (
+    <li className="border-b border-rule">
+      <button
+        type="button"
+        onClick={open}
+        className="grid w-full grid-cols-[9rem_10rem_1fr_auto] items-center gap-4 py-2.5 text-left hover:bg-stone-wash"
+      >
+        <span className="text-dense text-stone">
+          {day(row.startedAt, zone)} {time(row.startedAt, zone)}
+        </span>
+        <span className="truncate font-bold">{row.fileName}</span>
+        <span className="truncate">
+          {row.state === "loaded"
+            ? Object.entries(row.events)
+                .map(([kind, number]) => `${number} ${kind}`)
+                .join(" · ") || "no event"
+            : row.sentence}
+        </span>
+        <span className="flex items-center gap-3">
+          {row.rowsRejected > 0 && (
+            <span className="text-dense text-bracken">{row.rowsRejected} set aside</span>
+          )}
+          <Badge state={row.state} />
+        </span>
+      </button>
+    </li>
+  );
+}

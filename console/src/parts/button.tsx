@@ -1,0 +1,34 @@
+import type { ButtonHTMLAttributes, ReactNode } from "react";
+
+type Kind = "primary" | "plain" | "danger" | "quiet";
+
+const looks: Record<Kind, string> = {
+  primary: "bg-heather text-ground border-heather hover:brightness-110",
+  plain: "bg-raised text-ink border-rule hover:border-stone",
+  danger: "bg-raised text-rowan border-rowan hover:bg-rowan-wash",
+  quiet: "bg-transparent text-heather border-transparent underline-offset-2 hover:underline px-1",
+};
+
+/** Says what happens: a verb. `letter` is the key that does the same, shown after the words. */
+export function Button({
+  kind = "plain",
+  letter,
+  children,
+  className = "",
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind; letter?: string; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={`inline-flex h-8 items-center gap-2 rounded-sm border px-3 text-body whitespace-nowrap disabled:opacity-50 ${looks[kind]} ${className}`}
+    >
+      {children}
+      {letter && (
+        <kbd className="font-mono text-dense opacity-80" aria-hidden>
+          {letter}
+        </kbd>
+      )}
+    </button>
+  );
+}

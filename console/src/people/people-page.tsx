@@ -1,0 +1,216 @@
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { may, useSession } from "../api/session";
+import { Badge } from "../parts/badge";
+import { Button } from "../parts/button";
+import { Choice } from "../parts/choice";
+import { Field } from "../parts/field";
+import { count, day } from "../parts/moments";
+import { Empty, Fault, Waiting } from "../parts/states";
+import { Table, type Column } from "../parts/table";
+import { Title } from "../parts/title";
+
+type Person = Schemas["Listed"];
+
+const fact = (key: string, header: string): Column<Person> => ({
+  id: key,
+  header,
+  accessorFn: (person) => String(person.facts[key] ?? ""),
+});
+
+const columns: Column<Person>[] = [
+  {
+    id: "name",
+    header: "Name",
+    accessorKey: "name",
+    cell: ({ row }) => (
+      <a
+        href={`/people/${row.original.worker}`}
+        onClick={(event) => event.preventDefault()}
+        className="font-bold no-underline"
+      >
+        {row.original.name}
+      </a>
+    ),
+  },
+  {
+    id: "worker",
+    header: "Worker number",
+    accessorKey: "worker",
+    cell: ({ row }) => <span className="font-mono text-dense">{row.original.worker}</span>,
+  },
+  {
+    id: "standing",
+    header: "Standing",
+    accessorKey: "standing",
+    cell: ({ row }) => <Badge state={row.original.standing} />,
+  },
+  fact("jobTitle", "Job title"),
+  fact("department", "Department"),
+  fact("location", "Location"),
+  {
+    id: "startsOn",
+    header: "First day",
+    accessorFn: (person) => person.startsOn ?? "",
+    cell: ({ row }) => (
+      <span className="text-stone">{row.original.startsOn ? day(row.original.startsOn) : ""}</span>
+    ),
+  },
+];
+
+const filters = [
+  { key: "department", name: "Department", all: "All departments" },
+  { key: "location", name: "Location", all: "All locations" },
+  { key: "kind", name: "Kind", all: "All kinds" },
+];
+
+/** Everybody this signed-in person may see; filters live in the address. */
+export function PeoplePage() {
+  const [query, setQuery] = useSearchParams();
+  const navigate = useNavigate();
+  const { data: session } = useSession();
+  const all = may(session, "administrator", "auditor", "people-desk");
+  const set = useCallback(
+    (key: string, value: string) =>
+      setQuery(
+        (before) => {
+          const after = new URLSearchParams(before);
+          if (value) after.set(key, value);
+          else after.delete(key);
+          return after;
+        },
+        { replace: true },
+      ),
+    [setQuery],
+  );
+  const text = query.get("text") ?? "";
+  const standing = query.get("standing") ?? "";
+  const filter = filters.flatMap(({ key }) => (query.get(key) ? [`${key}:${query.get(key)}`] : []));
+  const people = useInfiniteQuery({
+    queryKey: ["people", text, standing, filter],
+    initialPageParam: undefined as string | undefined,
+    placeholderData: keepPreviousData,
+    queryFn: ({ pageParam }) =>
+      data(
+        api.GET("/api/v1/people", {
+          params: { query: { text, standing, filter, after: pageParam, limit: 300 } },
+        }),
+      ),
+    getNextPageParam: (page) => page.next ?? undefined,
+  });
+  const rows = useMemo(() => people.data?.pages.flatMap((page) => page.items) ?? [], [people.data]);
+  const more = useCallback(() => {
+    if (people.hasNextPage && !people.isFetchingNextPage) void people.fetchNextPage();
+  }, [people]);
+  const total = people.data?.pages[0]?.total ?? 0;
+  const filtered = text || standing || filter.length > 0;
+  return (
+    <div className="flex min-h-0 grow flex-col">
+      <Title strong="People">
+        {people.data
+          ? all
+            ? count(total, filtered ? "person matches" : "person", filtered ? "people match" : "people")
+            : `you and ${count(Math.max(0, total - 1), "report", "reports")}`
+          : "…"}
+      </Title>
+      <div className="mt-4 mb-3 flex flex-wrap items-center gap-2 pr-20">
+        <Search text={text} set={(value) => set("text", value)} />
+        <Choice
+          label="Standing"
+          all="Any standing"
+          value={standing}
+          options={["expected", "active", "on-leave", "left"].map((value) => ({
+            value,
+            text: value.replace("-", " "),
+          }))}
+          onChange={(value) => set("standing", value)}
+        />
+        {all &&
+          filters.map((each) => (
+            <FactOptions
+              key={each.key}
+              fact={each.key}
+              name={each.name}
+              all={each.all}
+              value={query.get(each.key) ?? ""}
+              onChange={(value) => set(each.key, value)}
+            />
+          ))}
+        {filtered && (
+          <Button kind="quiet" onClick={() => setQuery({}, { replace: true })}>
+            Clear
+          </Button>
+        )}
+      </div>
+      {people.error && <Fault problem={people.error} retry={() => void people.refetch()} />}
+      {people.isPending && !people.error && <Waiting what="people" />}
+      {people.data && rows.length === 0 && (
+        <Empty title={filtered ? "Nobody matches." : "Nobody is known yet."}>
+          {filtered
+            ? "Names match anywhere, worker numbers from their beginning."
+            : "People come from feeds: load one under Flow, Feeds."}
+        </Empty>
+      )}
+      {rows.length > 0 && (
+        <Table
+          name="People"
+          rows={rows}
+          columns={columns}
+          open={(person) => navigate(`/people/${person.worker}`)}
+          more={more}
+        />
+      )}
+    </div>
+  );
+}
+
+function Search({ text, set }: { text: string; set: (text: string) => void }) {
+  const [typed, setTyped] = useState(text);
+  useEffect(() => setTyped(text), [text]);
+  useEffect(() => {
+    const later = setTimeout(() => typed !== text && set(typed), 250);
+    return () => clearTimeout(later);
+  }, [typed, text, set]);
+  return (
+    <Field
+      label="Search by name or worker number"
+      hideLabel
+      type="search"
+      placeholder="Name or worker number"
+      value={typed}
+      onChange={(event) => setTyped(event.target.value)}
+      className="w-60"
+    />
+  );
+}
+
+function FactOptions({
+  fact,
+  name,
+  all,
+  value,
+  onChange,
+}: {
+  fact: string;
+  name: string;
+  all: string;
+  value: string;
+  onChange: (value: string) => void;
+}) {
+  const { data: values = [] } = useQuery({
+    queryKey: ["values", fact],
+    staleTime: 60_000,
+    queryFn: () => data(api.GET("/api/v1/people/values/{fact}", { params: { path: { fact } } })),
+  });
+  return (
+    <Choice
+      label={name}
+      all={all}
+      value={value}
+      options={values.map((each) => ({ value: each.value, text: each.value, count: each.people }))}
+      onChange={onChange}
+    />
+  );
+}

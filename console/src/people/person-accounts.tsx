@@ -1,0 +1,103 @@
+import { useMutation } from "@tanstack/react-query";
+import { api, data, type Schemas } from "../api/client";
+import { may, useSession, useZone } from "../api/session";
+import { Badge } from "../parts/badge";
+import { Button } from "../parts/button";
+import { day } from "../parts/moments";
+import { Pairs } from "../parts/sheet";
+import { Empty, Fault } from "../parts/states";
+
+/** The accounts of a person: as wanted, as seen, and what each holds. */
+export function PersonAccounts({
+  accounts,
+  worker,
+}: {
+  accounts: Schemas["AccountShown"][];
+  worker: string;
+}) {
+  if (accounts.length === 0) {
+    return (
+      <Empty title="No account.">
+        An account is made when a grant needs one, some days before the first day.
+      </Empty>
+    );
+  }
+  return (
+    <div className="grid gap-8">
+      {accounts.map((account) => (
+        <Account key={account.application} account={account} worker={worker} />
+      ))}
+    </div>
+  );
+}
+
+function Account({ account, worker }: { account: Schemas["AccountShown"]; worker: string }) {
+  const zone = useZone();
+  const { data: session } = useSession();
+  const passcode = useMutation({
+    mutationFn: () =>
+      data(
+        api.POST("/api/v1/people/{worker}/passcode", {
+          params: { path: { worker }, query: { application: account.application } },
+        }),
+      ),
+  });
+  const changing = account.state !== account.seenState;
+  return (
+    <section aria-label={account.applicationName}>
+      <div className="flex flex-wrap items-center gap-3 border-b border-rule pb-2">
+        <h2 className="font-bold">{account.applicationName}</h2>
+        <span className="font-mono text-dense">{account.name}</span>
+        <Badge state={account.seenState}>
+          {account.seenState === "none" ? "not there" : account.seenState}
+        </Badge>
+        {changing && (
+          <span className="text-dense text-bracken">
+            to be {account.state === "none" ? "deleted" : account.state}
+          </span>
+        )}
+        {account.heldSince && (
+          <span className="text-dense text-stone">nobody needs it since {day(account.heldSince, zone)}</span>
+        )}
+        {may(session, "administrator") &&
+          account.application === "directory" &&
+          account.seenState !== "none" && (
+            <Button className="ml-auto" disabled={passcode.isPending} onClick={() => passcode.mutate()}>
+              Issue a passcode
+            </Button>
+          )}
+      </div>
+      {passcode.error && <Fault problem={passcode.error} />}
+      {passcode.data && (
+        <p role="status" className="my-3 border-l-3 border-moss bg-moss-wash px-4 py-2">
+          <span className="font-mono">{passcode.data.passcode}</span> opens {passcode.data.account} in a
+          moment. It is shown this once.
+        </p>
+      )}
+      <div className="mt-3 grid gap-6 md:grid-cols-2">
+        <ul>
+          {account.holdings.length === 0 && <li className="text-stone">Holds nothing.</li>}
+          {account.holdings.map((holding) => (
+            <li key={holding.entitlement} className="flex items-center gap-3 border-b border-rule py-1.5">
+              <span className="min-w-0 grow">
+                {holding.name}{" "}
+                <span className="font-mono text-dense text-stone">{holding.technicalName}</span>
+              </span>
+              <Badge
+                state={
+                  holding.held === holding.wanted ? "held" : holding.wanted ? "being added" : "being removed"
+                }
+              />
+            </li>
+          ))}
+        </ul>
+        <Pairs
+          pairs={[
+            ...(account.container ? ([["container", account.container]] as [string, string][]) : []),
+            ...Object.entries(account.attributes).sort(([a], [b]) => a.localeCompare(b)),
+          ]}
+        />
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,118 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams, useSearchParams } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { may, useSession } from "../api/session";
+import { Badge } from "../parts/badge";
+import { day } from "../parts/moments";
+import { Pairs } from "../parts/sheet";
+import { Fault, Waiting } from "../parts/states";
+import { Tabs } from "../parts/tabs";
+import { Title } from "../parts/title";
+import { PersonAccess } from "./person-access";
+import { PersonAccounts } from "./person-accounts";
+import { PersonHistory } from "./person-history";
+
+/** One person: who they are, what they have through time, and why. */
+export function PersonPage() {
+  const { worker = "" } = useParams();
+  const [query, setQuery] = useSearchParams();
+  const { data: session } = useSession();
+  const path = { worker };
+  const person = useQuery({
+    queryKey: ["person", worker],
+    queryFn: () => data(api.GET("/api/v1/people/{worker}", { params: { path } })),
+  });
+  const accounts = useQuery({
+    queryKey: ["accounts", worker],
+    queryFn: () => data(api.GET("/api/v1/people/{worker}/accounts", { params: { path } })),
+    refetchInterval: 5_000,
+  });
+  if (person.error) return <Fault problem={person.error} retry={() => void person.refetch()} />;
+  if (!person.data) return <Waiting what="the person" />;
+  const shown = person.data;
+  const choose = (key: string, value: string) =>
+    setQuery(
+      (before) => {
+        const after = new URLSearchParams(before);
+        after.set(key, value);
+        return after;
+      },
+      { replace: true },
+    );
+  const history = may(session, "administrator", "auditor");
+  return (
+    <>
+      <Title strong={shown.person.name}>{sentence(shown)}</Title>
+      <Line shown={shown} />
+      <Tabs
+        value={query.get("tab") ?? "access"}
+        onChange={(tab) => choose("tab", tab)}
+        tabs={[
+          {
+            key: "access",
+            name: "Access through time",
+            content: (
+              <PersonAccess
+                worker={worker}
+                accounts={accounts.data ?? []}
+                why={query.get("why") ?? ""}
+                choose={(key) => choose("why", key)}
+              />
+            ),
+          },
+          {
+            key: "accounts",
+            name: "Accounts",
+            count: accounts.data?.filter(
+              (account) => account.seenState !== "none" || account.state !== "none",
+            ).length,
+            content: <PersonAccounts accounts={accounts.data ?? []} worker={worker} />,
+          },
+          {
+            key: "facts",
+            name: "Facts",
+            content: <Pairs pairs={shown.facts.map((fact) => [fact.name, fact.value])} />,
+          },
+          ...(history
+            ? [{ key: "history", name: "History", content: <PersonHistory worker={worker} /> }]
+            : []),
+        ]}
+      />
+    </>
+  );
+}
+
+function sentence(shown: Schemas["PersonShown"]): string {
+  const { standing, facts } = shown.person;
+  return [standing.replace("-", " "), facts.department ?? facts.organisation, facts.location]
+    .filter(Boolean)
+    .join(", ");
+}
+
+function Line({ shown }: { shown: Schemas["PersonShown"] }) {
+  const { facts, worker, startsOn, endsOn, standing } = shown.person;
+  return (
+    <div className="mt-1 flex flex-wrap items-center gap-x-5 gap-y-1 text-dense text-stone">
+      <Badge state={standing} />
+      <span className="font-mono">{worker}</span>
+      {facts.jobTitle != null && (
+        <span>
+          {String(facts.jobTitle)}
+          {facts.grade != null && `, grade ${String(facts.grade)}`}
+        </span>
+      )}
+      {shown.manager ? (
+        <span>
+          reports to <Link to={`/people/${shown.manager.worker}`}>{shown.manager.name}</Link>
+        </span>
+      ) : (
+        <span>reports to nobody</span>
+      )}
+      {startsOn && (
+        <span>{standing === "expected" ? `starts ${day(startsOn)}` : `here since ${day(startsOn)}`}</span>
+      )}
+      {endsOn && <span>last day {day(endsOn)}</span>}
+      {shown.reports > 0 && <span>{shown.reports === 1 ? "1 report" : `${shown.reports} reports`}</span>}
+    </div>
+  );
+}

@@ -1,0 +1,131 @@
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useCallback, useMemo } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { BelowFlow } from "../lifecycle/below-flow";
+import { Badge } from "../parts/badge";
+import { Choice } from "../parts/choice";
+import { Empty, Fault, Waiting } from "../parts/states";
+import { Table, type Column } from "../parts/table";
+import { Title } from "../parts/title";
+import { OperationSheet } from "./operation-sheet";
+
+type Operation = Schemas["Operation"];
+
+const columns: Column<Operation>[] = [
+  {
+    id: "id",
+    header: "Operation",
+    accessorKey: "id",
+    cell: ({ row }) => <span className="font-mono text-dense">{row.original.id}</span>,
+  },
+  { id: "application", header: "Application", accessorKey: "application" },
+  {
+    id: "account",
+    header: "Account",
+    accessorKey: "account",
+    cell: ({ row }) => <span className="font-mono text-dense">{row.original.account}</span>,
+  },
+  { id: "name", header: "Person", accessorKey: "name" },
+  {
+    id: "what",
+    header: "What",
+    accessorFn: (each) =>
+      `${each.kind.replace("-", " ")} ${(each.order as { entitlement?: string }).entitlement ?? ""}`.trim(),
+  },
+  {
+    id: "state",
+    header: "State",
+    accessorKey: "state",
+    cell: ({ row }) => <Badge state={row.original.state} />,
+  },
+  { id: "attempts", header: "Tries", accessorKey: "attempts" },
+  {
+    id: "cause",
+    header: "Cause",
+    accessorKey: "cause",
+    cell: ({ row }) => <span className="font-mono text-dense text-stone">{row.original.cause}</span>,
+  },
+  { id: "reason", header: "Reason", accessorKey: "reason" },
+];
+
+/** Every change made, or to be made, in an application. */
+export function OperationsPage() {
+  const { operation } = useParams();
+  const [query, setQuery] = useSearchParams();
+  const navigate = useNavigate();
+  const state = query.get("state") ?? "";
+  const application = query.get("application") ?? "";
+  const operations = useInfiniteQuery({
+    queryKey: ["operations", state, application],
+    initialPageParam: undefined as string | undefined,
+    placeholderData: keepPreviousData,
+    refetchInterval: 10_000,
+    queryFn: ({ pageParam }) =>
+      data(
+        api.GET("/api/v1/operations", {
+          params: {
+            query: {
+              state: state || undefined,
+              application: application || undefined,
+              after: pageParam,
+              limit: 200,
+            },
+          },
+        }),
+      ),
+    getNextPageParam: (page) => page.next ?? undefined,
+  });
+  const { data: applications = [] } = useQuery({
+    queryKey: ["applications"],
+    queryFn: () => data(api.GET("/api/v1/applications")),
+  });
+  const set = (key: string, value: string) => {
+    const after = new URLSearchParams(query);
+    if (value) after.set(key, value);
+    else after.delete(key);
+    setQuery(after, { replace: true });
+  };
+  const rows = useMemo(() => operations.data?.pages.flatMap((page) => page.items) ?? [], [operations.data]);
+  const more = useCallback(() => {
+    if (operations.hasNextPage && !operations.isFetchingNextPage) void operations.fetchNextPage();
+  }, [operations]);
+  return (
+    <div className="flex min-h-0 grow flex-col">
+      <BelowFlow />
+      <Title strong="Operations">every change made in an application, newest first</Title>
+      <div className="mt-4 mb-3 flex flex-wrap gap-2 pr-20">
+        <Choice
+          label="State"
+          all="Any state"
+          value={state}
+          options={["waiting", "confirmed", "fault", "by-hand", "given-up"].map((value) => ({
+            value,
+            text: value.replace("-", " "),
+          }))}
+          onChange={(value) => set("state", value)}
+        />
+        <Choice
+          label="Application"
+          all="All applications"
+          value={application}
+          options={applications.map((each) => ({ value: each.key, text: each.name }))}
+          onChange={(value) => set("application", value)}
+        />
+      </div>
+      {operations.error && <Fault problem={operations.error} retry={() => void operations.refetch()} />}
+      {operations.isPending && !operations.error && <Waiting what="operations" />}
+      {operations.data && rows.length === 0 && <Empty title="No operation matches." />}
+      {rows.length > 0 && (
+        <Table
+          name="Operations"
+          rows={rows}
+          columns={columns}
+          open={(row) => navigate(`/operations/${row.id}?${query}`)}
+          more={more}
+        />
+      )}
+      {operation && <OperationSheet id={Number(operation)} close={() => navigate(`/operations?${query}`)} />}
+    </div>
+  );
+}

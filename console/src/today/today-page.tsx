@@ -1,0 +1,179 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useNavigate } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { may, useNow, useSession } from "../api/session";
+import { Badge } from "../parts/badge";
+import { Button } from "../parts/button";
+import { away, count, day } from "../parts/moments";
+import { Fault, Waiting } from "../parts/states";
+import { Heading, Title } from "../parts/title";
+import { alike } from "../provisioning/alike";
+import { FaultRow } from "./fault-row";
+import { Row } from "./row";
+
+/** What needs me, most urgent first; then what moved, and what is due. */
+export function TodayPage() {
+  const { data: session } = useSession();
+  const now = useNow();
+  const {
+    data: today,
+    error,
+    refetch,
+  } = useQuery({
+    queryKey: ["today"],
+    queryFn: () => data(api.GET("/api/v1/today")),
+    refetchInterval: 15_000,
+  });
+  if (error) return <Fault problem={error} retry={() => void refetch()} />;
+  if (!today || !session) return <Waiting what="today" />;
+  const waiting = alike(today.faults).length + today.unwell.length + setAside(today).length;
+  const greeting =
+    now.getUTCHours() < 12 ? "Good morning" : now.getUTCHours() < 18 ? "Good day" : "Good evening";
+  return (
+    <>
+      <Title
+        strong={`${greeting}, ${session.name.split(" ")[0]}`}
+        actions={<span className="text-dense text-stone">{day(now, session.zone)}</span>}
+      >
+        {waiting === 0
+          ? "nothing waits for you"
+          : count(waiting, "thing waits for you", "things wait for you")}
+      </Title>
+      <Waits today={today} mends={may(session, "administrator")} />
+      {may(session, "administrator", "auditor", "people-desk") && <Moved today={today} />}
+      <Upcoming upcoming={today.upcoming} />
+    </>
+  );
+}
+
+/** Feeds of the last day that somebody has to look at. */
+function setAside(today: Schemas["TodayShown"]) {
+  return today.feeds.filter((feed) => feed.rowsRejected > 0 || feed.state === "refused");
+}
+
+function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean }) {
+  const navigate = useNavigate();
+  const now = useNow();
+  const { data: applications = [] } = useQuery({
+    queryKey: ["applications"],
+    enabled: today.faults.length > 0,
+    queryFn: () => data(api.GET("/api/v1/applications")),
+  });
+  const groups = alike(today.faults);
+  const feeds = setAside(today);
+  if (today.unwell.length + groups.length + feeds.length === 0) {
+    return (
+      <p className="mt-5 border-y border-rule py-6 text-stone">
+        Faults, applications that do not answer and rows set aside would stand here, most urgent first.
+      </p>
+    );
+  }
+  return (
+    <ul className="mt-5 border-t border-rule">
+      {today.unwell.map((application) => (
+        <Row
+          key={application.key}
+          kind={<Badge state="unwell" />}
+          title={<Link to={`/applications/${application.key}`}>{application.name}</Link>}
+          text={`${application.sentence} · ${count(application.waiting, "operation waits", "operations wait")}`}
+          aside={application.since ? away(application.since, now) : ""}
+          actions={<Button onClick={() => navigate(`/applications/${application.key}`)}>Look</Button>}
+        />
+      ))}
+      {groups.map((group, index) => (
+        <FaultRow
+          key={group.application + group.reason}
+          alike={group}
+          name={applications.find((each) => each.key === group.application)?.name ?? group.application}
+          mends={mends}
+          first={index === 0}
+        />
+      ))}
+      {feeds.map((feed) => (
+        <Row
+          key={feed.id}
+          kind={
+            <Badge state={feed.state === "refused" ? "refused" : "waiting"}>
+              {feed.state === "refused" ? "refused" : "set aside"}
+            </Badge>
+          }
+          title={<Link to={`/feeds/${feed.id}`}>Feed {feed.fileName}</Link>}
+          text={feed.sentence}
+          aside=""
+          actions={<Button onClick={() => navigate(`/feeds/${feed.id}`)}>Read why</Button>}
+        />
+      ))}
+    </ul>
+  );
+}
+
+const words: Record<string, [string, string]> = {
+  joiner: ["joined", "text-moss"],
+  rehire: ["came back", "text-moss"],
+  mover: ["moved", "text-loch"],
+  leaver: ["left or will leave", "text-rowan"],
+  correction: ["corrected", "text-stone"],
+  "leave-begins": ["go on leave", "text-bracken"],
+  "leave-ends": ["back from leave", "text-moss"],
+  "start-moved": ["start on another day", "text-loch"],
+};
+
+function Moved({ today }: { today: Schemas["TodayShown"] }) {
+  return (
+    <>
+      <Heading aside={count(today.people, "person active", "people active")}>Since yesterday</Heading>
+      {today.moved.length === 0 ? (
+        <p className="text-stone">Nobody joined, moved or left.</p>
+      ) : (
+        <ul className="flex flex-wrap gap-x-10 gap-y-3">
+          {today.moved.map((moved) => {
+            const [word, tone] = words[moved.kind] ?? [moved.kind, "text-ink"];
+            return (
+              <li key={moved.kind}>
+                <Link
+                  to={`/flow?kind=${moved.kind}`}
+                  className="flex items-baseline gap-2 no-underline hover:underline"
+                >
+                  <span className={`text-title font-bold ${tone}`}>{moved.events}</span> {word}
+                </Link>
+              </li>
+            );
+          })}
+        </ul>
+      )}
+    </>
+  );
+}
+
+function Upcoming({ upcoming }: { upcoming: Schemas["Upcoming"][] }) {
+  const now = useNow();
+  return (
+    <>
+      <Heading aside="in the next seven days">Due this week</Heading>
+      {upcoming.length === 0 && (
+        <p className="text-stone">Nobody starts, leaves or changes between leave and work.</p>
+      )}
+      <ul>
+        {upcoming.map((each) => (
+          <li
+            key={each.worker + each.what}
+            className="grid grid-cols-[7rem_9rem_1fr] gap-3 border-b border-rule py-2"
+          >
+            <span className="text-dense leading-6 text-stone" title={each.day}>
+              {day(each.day)}
+            </span>
+            <span className="text-dense leading-6">
+              {each.what} <span className="text-stone">{away(each.day, now)}</span>
+            </span>
+            <span>
+              <Link to={`/people/${each.worker}`} className="font-bold">
+                {each.name}
+              </Link>{" "}
+              <span className="text-stone">{each.detail}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
