@@ -28,6 +28,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeSet;
 import java.util.regex.Pattern;
 
 /**
@@ -121,7 +122,8 @@ public final class Expressions {
     return new Mapping(text, program(mappings, text));
   }
 
-  private static CelRuntime.Program program(CelCompiler compiler, String text) {
+  private CelRuntime.Program program(CelCompiler compiler, String text) {
+    factsExist(text);
     try {
       CelAbstractSyntaxTree tree = compiler.compile(text).getAst();
       return RUNTIME.createProgram(tree);
@@ -134,6 +136,22 @@ public final class Expressions {
     } catch (CelEvaluationException refused) {
       throw new BadExpression(String.valueOf(refused.getMessage()), 0);
     }
+  }
+
+  /** The compiler would only say that it does not know “person”: this names the fact. */
+  private void factsExist(String text) {
+    var known = new TreeSet<>(List.of("worker", "name"));
+    facts.forEach(fact -> known.add(fact.key()));
+    FACT.matcher(text)
+        .results()
+        .filter(named -> !known.contains(named.group(1)))
+        .findFirst()
+        .ifPresent(named -> {
+          throw new BadExpression(
+              "there is no fact %s; the facts are %s"
+                  .formatted(named.group(1), String.join(", ", known)),
+              named.start(1) + 1);
+        });
   }
 
   /** The values that conditions and mappings see of a person. */

@@ -1,0 +1,102 @@
+package glenmoor.core.definitions;
+
+import static glenmoor.core.SkerryLine.documents;
+import static glenmoor.core.SkerryLine.map;
+import static glenmoor.core.SkerryLine.read;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import glenmoor.core.SkerryLine;
+import glenmoor.core.applications.Application;
+import glenmoor.core.applications.Application.AfterHold;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+
+class DefinitionsTest {
+  private static List<String> problems(Map<String, Object> extra) {
+    var documents = documents();
+    documents.add(extra);
+    return read(documents).problems().stream().map(Problem::toString).toList();
+  }
+
+  @Test
+  void what_is_defined_can_be_computed_with() {
+    var catalogue = SkerryLine.catalogue();
+    assertThat(catalogue.application("directory").care().afterHold()).isEqualTo(AfterHold.DELETE);
+    assertThat(catalogue.application("directory").care().readyDaysAhead()).isEqualTo(7);
+    assertThat(catalogue.birthrights()).hasSize(3);
+  }
+
+  @Test
+  void an_application_is_planned_after_those_whose_names_it_uses() {
+    assertThat(SkerryLine.catalogue().applications())
+        .extracting(Application::key)
+        .containsExactly("directory", "chartshare");
+  }
+
+  @Test
+  void a_document_must_say_what_it_defines() {
+    assertThat(problems(map("pakage", "x")).getFirst())
+        .startsWith("skerry.yaml line 22: A document begins with what it defines");
+  }
+
+  @Test
+  void a_misspelt_key_is_found_with_what_can_stand_there() {
+    assertThat(problems(map("package", "x", "entitlement", List.of())))
+        .containsExactly(
+            "skerry.yaml line 22: entitlement means nothing here; what can stand here is entitlements, name, package, purpose.");
+  }
+
+  @Test
+  void what_is_not_there_cannot_be_referred_to() {
+    assertThat(problems(map("package", "x", "entitlements", List.of("directory/nowhere"))))
+        .singleElement()
+        .asString()
+        .contains("no entitlement “directory/nowhere”");
+    assertThat(problems(map("birthright", "x", "package", "nowhere", "where", "true")))
+        .singleElement()
+        .asString()
+        .contains("no package “nowhere”");
+  }
+
+  @Test
+  void a_bad_condition_is_found_with_its_place() {
+    assertThat(problems(map("birthright", "x", "package", "deck", "where", "person.grad > 3")))
+        .singleElement()
+        .asString()
+        .contains("person.grad > 3")
+        .contains("at its character");
+  }
+
+  @Test
+  void everything_wrong_is_said_at_once() {
+    assertThat(
+            problems(
+                map("birthright", "x", "package", "nowhere", "where", "person.x", "grace", "soon")))
+        .hasSize(3);
+  }
+
+  @Test
+  void a_fact_with_a_meaning_of_its_own_must_have_its_type() {
+    assertThat(problems(map("fact", "start", "type", "text")))
+        .anySatisfy(problem -> assertThat(problem).contains("must be a date"));
+  }
+
+  @Test
+  void two_applications_cannot_wait_for_each_other() {
+    var account = map("name", "person.worker");
+    var documents = documents();
+    documents.add(
+        map("application", "a", "connector", "scim", "account", account, "after", List.of("b")));
+    documents.add(
+        map("application", "b", "connector", "scim", "account", account, "after", List.of("a")));
+    assertThat(read(documents).problems()).hasSize(2);
+  }
+
+  @Test
+  void a_tree_kept_as_plain_values_gives_the_same_tree() {
+    var place = new Tree.Place("x", 0);
+    var plain = map("package", "x", "entitlements", List.of("a/b", "c/d"), "more", map("k", "v"));
+    assertThat(Tree.of(plain, place).plain()).isEqualTo(plain);
+  }
+}

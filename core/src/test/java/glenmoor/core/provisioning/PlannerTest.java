@@ -1,0 +1,197 @@
+package glenmoor.core.provisioning;
+
+import static glenmoor.core.SkerryLine.NOW;
+import static glenmoor.core.SkerryLine.TODAY;
+import static glenmoor.core.SkerryLine.una;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import glenmoor.core.SkerryLine;
+import glenmoor.core.access.Grant;
+import glenmoor.core.applications.AccountState;
+import glenmoor.core.people.Person;
+import glenmoor.core.provisioning.PersonPlan.AccountPlan;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+class PlannerTest {
+  private final NameNumbers names = new NameNumbers((application, base) -> 0);
+
+  private PersonPlan plan(PersonPicture picture, Instant now) {
+    return new Planner(SkerryLine.catalogue(), names, now).plan(picture);
+  }
+
+  private static PersonPicture fresh(Person person) {
+    return new PersonPicture(person, List.of(), List.of());
+  }
+
+  /** The picture once a plan was kept, with identities for what was new. */
+  private static PersonPicture after(PersonPicture before, PersonPlan plan, Person person) {
+    var grants = new ArrayList<Grant>();
+    for (var grant : before.grants()) {
+      grants.add(
+          plan.amend().stream().filter(each -> each.id() == grant.id()).findFirst().orElse(grant));
+    }
+    var id = 100L + grants.size();
+    for (var grant : plan.begin()) {
+      grants.add(
+          new Grant(
+              id++,
+              grant.person(),
+              grant.target(),
+              grant.basis(),
+              grant.basisKey(),
+              grant.startsAt(),
+              grant.endsAt(),
+              grant.endReason()));
+    }
+    var accounts = new ArrayList<>(before.accounts());
+    for (var account : plan.accounts()) {
+      accounts.removeIf(each -> each.application().equals(account.after().application()));
+      accounts.add(account.after());
+    }
+    return new PersonPicture(person, grants, accounts);
+  }
+
+  private static List<String> orders(PersonPlan plan, String application) {
+    return plan.accounts().stream()
+        .filter(each -> each.after().application().equals(application))
+        .flatMap(each -> each.orders().stream())
+        .map(PlannerTest::words)
+        .toList();
+  }
+
+  private static String words(Order order) {
+    return switch (order) {
+      case Order.Add add -> "add " + add.entitlement();
+      case Order.Remove remove -> "remove " + remove.entitlement();
+      case Order.Create create -> "create " + create.name() + " " + create.state().word();
+      case Order.Update update -> "update " + update.name() + " " + update.container();
+      case Order.Enable e -> e.word();
+      case Order.Disable d -> d.word();
+      case Order.SetPassword s -> s.word();
+      case Order.Delete d -> d.word();
+    };
+  }
+
+  private final Person deckhand = una("department", "Deck");
+  private final PersonPicture working =
+      after(fresh(deckhand), plan(fresh(deckhand), NOW), deckhand);
+
+  @Test
+  void a_joiner_gets_an_account_and_then_what_their_grants_give() {
+    var plan = plan(fresh(deckhand), NOW);
+    assertThat(orders(plan, "directory"))
+        .containsExactly("create kerrowu enabled", "add directory/crew", "add directory/deck");
+    assertThat(orders(plan, "chartshare"))
+        .containsExactly("create kerrowu@skerryline.example enabled", "add chartshare/charts");
+  }
+
+  @Test
+  void planning_again_changes_nothing() {
+    assertThat(plan(working, NOW).operations()).isZero();
+    assertThat(plan(working, NOW).accounts()).isEmpty();
+  }
+
+  @Test
+  void the_second_of_a_name_is_numbered() {
+    plan(fresh(deckhand), NOW);
+    assertThat(orders(plan(fresh(deckhand), NOW), "directory").getFirst())
+        .isEqualTo("create kerrowu3 enabled");
+  }
+
+  @Test
+  void a_mover_loses_before_they_gain() {
+    var moved = una("department", "Engine");
+    var inGrace = plan(working.withPerson(moved), NOW);
+    assertThat(orders(inGrace, "directory"))
+        .containsExactly("update kerrowu ou=engine", "add directory/engine");
+    assertThat(inGrace.nextDue()).contains(NOW.plus(Duration.ofDays(7)));
+    var later = after(working, inGrace, moved);
+    var over = plan(later, NOW.plus(Duration.ofDays(7)));
+    assertThat(orders(over, "directory")).containsExactly("remove directory/deck");
+    assertThat(orders(over, "chartshare")).containsExactly("disable", "remove chartshare/charts");
+  }
+
+  @Test
+  void a_leaver_is_shut_out_before_anything_is_taken() {
+    var left = una("department", "Deck", "end", TODAY.minusDays(1));
+    var plan = plan(working.withPerson(left), NOW);
+    assertThat(orders(plan, "directory"))
+        .containsExactly("disable", "remove directory/crew", "remove directory/deck");
+  }
+
+  @Test
+  void a_leavers_account_is_deleted_when_its_hold_is_over_and_not_before() {
+    var left = una("department", "Deck", "end", TODAY.minusDays(1));
+    var held = after(working, plan(working.withPerson(left), NOW), left);
+    var holdOver = NOW.plus(Duration.ofDays(45));
+    assertThat(plan(held, NOW).nextDue()).contains(holdOver);
+    assertThat(plan(held, holdOver.minusSeconds(1)).operations()).isZero();
+    assertThat(orders(plan(held, holdOver), "directory")).containsExactly("delete");
+    assertThat(orders(plan(held, holdOver), "chartshare")).isEmpty();
+  }
+
+  @Test
+  void whoever_comes_back_after_deletion_gets_the_same_name() {
+    var left = una("department", "Deck", "end", TODAY.minusDays(1));
+    var held = after(working, plan(working.withPerson(left), NOW), left);
+    var later = NOW.plus(Duration.ofDays(60));
+    var deleted = after(held, plan(held, later), left);
+    assertThat(orders(plan(deleted.withPerson(deckhand), later), "directory").getFirst())
+        .isEqualTo("create kerrowu enabled");
+  }
+
+  @Test
+  void a_future_joiners_account_is_ready_seven_days_before_and_enabled_on_the_day() {
+    var bo = una("department", "Deck", "start", LocalDate.of(2027, 3, 22));
+    var first = plan(fresh(bo), NOW);
+    assertThat(first.operations()).isZero();
+    assertThat(first.nextDue()).contains(Instant.parse("2027-03-15T00:00:00Z"));
+    var known = after(fresh(bo), first, bo);
+    var ready = plan(known, Instant.parse("2027-03-15T00:00:00Z"));
+    assertThat(orders(ready, "directory")).containsExactly("create kerrowu disabled");
+    assertThat(ready.nextDue()).contains(Instant.parse("2027-03-22T00:00:00Z"));
+    var waiting = after(known, ready, bo);
+    var dayOne = plan(waiting, Instant.parse("2027-03-22T00:00:00Z"));
+    assertThat(orders(dayOne, "directory"))
+        .containsExactly("enable", "add directory/crew", "add directory/deck");
+  }
+
+  @Test
+  void leave_disables_where_the_application_says_so_and_keeps_the_rights() {
+    var away = una("department", "Deck", "leaveFrom", TODAY, "leaveTo", TODAY.plusDays(9));
+    var plan = plan(working.withPerson(away), NOW);
+    assertThat(orders(plan, "directory")).containsExactly("disable");
+    assertThat(orders(plan, "chartshare")).isEmpty();
+    var back = plan(after(working, plan, away), NOW.plus(Duration.ofDays(10)));
+    assertThat(orders(back, "directory")).containsExactly("enable");
+  }
+
+  @Test
+  void a_corrected_spelling_renames_where_the_application_says_so() {
+    var corrected = una("department", "Deck", "family", "Kerro");
+    var plan = plan(working.withPerson(corrected), NOW);
+    assertThat(orders(plan, "directory")).containsExactly("update kerrou ou=deck");
+    assertThat(orders(plan, "chartshare")).isEmpty();
+  }
+
+  @Test
+  void each_operation_has_its_place_in_the_lane() {
+    var sequence =
+        working.accounts().stream()
+            .filter(each -> each.application().equals("directory"))
+            .map(Account::nextSequence);
+    assertThat(sequence).containsExactly(4);
+    var left = una("department", "Deck", "end", TODAY.minusDays(1));
+    var plan = plan(working.withPerson(left), NOW);
+    assertThat(plan.accounts())
+        .extracting(AccountPlan::after)
+        .extracting(Account::state)
+        .containsOnly(AccountState.DISABLED);
+    assertThat(plan.accounts().getFirst().after().nextSequence()).isEqualTo(7);
+  }
+}
