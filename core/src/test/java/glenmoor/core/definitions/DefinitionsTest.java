@@ -13,6 +13,8 @@ import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 class DefinitionsTest {
+  private static final String PLACE = "skerry.yaml line " + (documents().size() + 1);
+
   private static List<String> problems(Map<String, Object> extra) {
     var documents = documents();
     documents.add(extra);
@@ -37,14 +39,15 @@ class DefinitionsTest {
   @Test
   void a_document_must_say_what_it_defines() {
     assertThat(problems(map("pakage", "x")).getFirst())
-        .startsWith("skerry.yaml line 22: A document begins with what it defines");
+        .startsWith(PLACE + ": A document begins with what it defines");
   }
 
   @Test
   void a_misspelt_key_is_found_with_what_can_stand_there() {
     assertThat(problems(map("package", "x", "entitlement", List.of())))
         .containsExactly(
-            "skerry.yaml line 22: entitlement means nothing here; what can stand here is entitlements, name, package, purpose.");
+            PLACE
+                + ": entitlement means nothing here; what can stand here is entitlements, name, package, purpose.");
   }
 
   @Test

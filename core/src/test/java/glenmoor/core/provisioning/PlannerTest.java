@@ -18,9 +18,12 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 
 class PlannerTest {
-  private final NameNumbers names = new NameNumbers((application, base) -> 0);
+  private static PersonPlan plan(PersonPicture picture, Instant now) {
+    return plan(picture, now, 0);
+  }
 
-  private PersonPlan plan(PersonPicture picture, Instant now) {
+  private static PersonPlan plan(PersonPicture picture, Instant now, int highestNumber) {
+    var names = new NameNumbers((application, base) -> highestNumber);
     return new Planner(SkerryLine.catalogue(), names, now).plan(picture);
   }
 
@@ -98,9 +101,18 @@ class PlannerTest {
 
   @Test
   void the_second_of_a_name_is_numbered() {
-    plan(fresh(deckhand), NOW);
-    assertThat(orders(plan(fresh(deckhand), NOW), "directory").getFirst())
-        .isEqualTo("create kerrowu3 enabled");
+    assertThat(orders(plan(fresh(deckhand), NOW, 1), "directory").getFirst())
+        .isEqualTo("create kerrowu2 enabled");
+  }
+
+  @Test
+  void two_of_a_name_in_one_batch_get_different_numbers() {
+    var planner =
+        new Planner(SkerryLine.catalogue(), new NameNumbers((application, base) -> 0), NOW);
+    assertThat(orders(planner.plan(fresh(deckhand)), "directory").getFirst())
+        .isEqualTo("create kerrowu enabled");
+    assertThat(orders(planner.plan(fresh(deckhand)), "directory").getFirst())
+        .isEqualTo("create kerrowu2 enabled");
   }
 
   @Test
