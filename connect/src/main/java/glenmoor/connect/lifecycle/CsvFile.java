@@ -81,6 +81,7 @@ public record CsvFile(Path path, char separator) {
             .onUnmappableCharacter(CodingErrorAction.REPLACE);
     return CsvReader.builder()
         .fieldSeparator(separator)
+        .allowUnclosedQuote(false)
         .allowExtraFields(true)
         .allowMissingFields(true)
         .ofCsvRecord(new InputStreamReader(afterMark(), decoder));

@@ -1,0 +1,239 @@
+package glenmoor.connect.applications;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import com.unboundid.ldap.sdk.LDAPConnection;
+import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.SearchScope;
+import glenmoor.connect.applications.Connector.Seen;
+import glenmoor.connect.applications.Connector.Target;
+import glenmoor.core.applications.AccountState;
+import glenmoor.core.provisioning.Order;
+import glenmoor.core.provisioning.Outcome;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Against the real slapd. */
+class LdapConnectorTest {
+  private static final AtomicInteger NUMBER = new AtomicInteger(7000);
+  private static final String BASE = "dc=skerryline,dc=example";
+
+  private final String worker = "T-" + NUMBER.incrementAndGet();
+  private final String name = "tester" + NUMBER.get();
+  private Connector connector;
+  private LDAPConnection directory;
+
+  @BeforeEach
+  void connect() throws Exception {
+    connector =
+        Testbed.open(Testbed.application("ldap", Testbed.directorySettings(), "cn", "sn", "title"));
+    directory =
+        new LDAPConnection(
+            "127.0.0.1",
+            Integer.parseInt(Testbed.environment("GLENMOOR_TEST_DIRECTORY_PORT")),
+            "cn=glenmoor," + BASE,
+            Files.readString(Path.of(Testbed.environment("GLENMOOR_TEST_DIRECTORY_PASSWORD_FILE")))
+                .strip());
+  }
+
+  @AfterEach
+  void close() {
+    connector.close();
+    directory.close();
+  }
+
+  private Outcome carryOut(Order order) {
+    return connector.carryOut(
+        order, new Target(worker, name, "ou=westholm", "", false), sealed -> sealed);
+  }
+
+  private void confirmed(Order order) {
+    assertThat(carryOut(order)).isInstanceOf(Outcome.Confirmed.class);
+  }
+
+  private Order.Create create(AccountState state) {
+    return new Order.Create(
+        name, "ou=westholm", Map.of("cn", "Test Er", "sn", "Er", "title", "deckhand"), state);
+  }
+
+  private String dn() throws LDAPException {
+    return entry("1.1").getFirst();
+  }
+
+  private List<String> entry(String attribute) throws LDAPException {
+    var found =
+        directory.search(
+            "ou=people," + BASE, SearchScope.SUB, "(employeeNumber=" + worker + ")", attribute);
+    assertThat(found.getEntryCount()).isEqualTo(1);
+    var entry = found.getSearchEntries().getFirst();
+    var values = entry.getAttributeValues(attribute);
+    return attribute.equals("1.1")
+        ? List.of(entry.getDN())
+        : values == null ? List.of() : Arrays.asList(values);
+  }
+
+  private boolean canBind(String password) throws LDAPException {
+    try (var own =
+        new LDAPConnection(
+            "127.0.0.1", Integer.parseInt(Testbed.environment("GLENMOOR_TEST_DIRECTORY_PORT")))) {
+      own.bind(dn(), password);
+      return true;
+    } catch (LDAPException refused) {
+      return false;
+    }
+  }
+
+  @Test
+  void an_account_is_created_in_its_container_and_found_by_its_worker_number() throws Exception {
+    var outcome = carryOut(create(AccountState.ENABLED));
+    assertThat(outcome)
+        .isInstanceOfSatisfying(
+            Outcome.Confirmed.class, done -> assertThat(done.nativeId()).isNotEmpty());
+    assertThat(dn()).isEqualTo("uid=" + name + ",ou=westholm,ou=people," + BASE);
+    assertThat(entry("title")).containsExactly("deckhand");
+  }
+
+  @Test
+  void creating_twice_adopts_what_is_there() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    assertThat(carryOut(create(AccountState.ENABLED)))
+        .isInstanceOfSatisfying(
+            Outcome.Confirmed.class, done -> assertThat(done.note()).contains("adopted"));
+    assertThat(entry("uid")).containsExactly(name);
+  }
+
+  @Test
+  void a_name_that_a_stranger_has_is_refused_and_left_alone() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    var other = new Target("T-stranger", name, "ou=westholm", "", false);
+    assertThat(connector.carryOut(create(AccountState.ENABLED), other, sealed -> sealed))
+        .isInstanceOfSatisfying(
+            Outcome.Refused.class, no -> assertThat(no.reason()).contains("is taken"));
+    assertThat(entry("employeeNumber")).containsExactly(worker);
+  }
+
+  @Test
+  void a_container_that_is_not_there_is_refused_with_its_name() {
+    var order =
+        new Order.Create(name, "ou=nowhere", Map.of("cn", "T", "sn", "T"), AccountState.ENABLED);
+    assertThat(carryOut(order))
+        .isInstanceOfSatisfying(
+            Outcome.Refused.class, no -> assertThat(no.reason()).contains("ou=nowhere"));
+  }
+
+  @Test
+  void a_password_opens_the_account_and_disabling_shuts_it() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    confirmed(new Order.SetPassword("tide-7731-quay"));
+    assertThat(canBind("tide-7731-quay")).isTrue();
+    confirmed(new Order.Disable());
+    assertThat(canBind("tide-7731-quay")).isFalse();
+    confirmed(new Order.Disable());
+    confirmed(new Order.Enable());
+    assertThat(canBind("tide-7731-quay")).isTrue();
+  }
+
+  @Test
+  void an_account_made_ready_cannot_be_used() throws Exception {
+    confirmed(create(AccountState.DISABLED));
+    confirmed(new Order.SetPassword("tide-7731-quay"));
+    assertThat(canBind("tide-7731-quay")).isFalse();
+  }
+
+  @Test
+  void groups_are_joined_and_left_and_twice_is_the_same_as_once() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    var add = new Order.Add("directory/crew", "crew", "group");
+    confirmed(add);
+    confirmed(add);
+    assertThat(entry("memberOf")).containsExactly("cn=crew,ou=groups," + BASE);
+    var remove = new Order.Remove("directory/crew", "crew", "group");
+    confirmed(remove);
+    confirmed(remove);
+    assertThat(entry("memberOf")).isEmpty();
+  }
+
+  @Test
+  void a_group_that_is_not_there_is_refused() {
+    confirmed(create(AccountState.ENABLED));
+    assertThat(carryOut(new Order.Add("directory/x", "no-such-group", "group")))
+        .isInstanceOf(Outcome.Refused.class);
+  }
+
+  @Test
+  void a_rename_and_a_move_take_the_groups_along() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    confirmed(new Order.Add("directory/crew", "crew", "group"));
+    confirmed(new Order.Update(name + "x", "ou=gull-sound", Map.of("cn", "Test Er", "sn", "Er")));
+    assertThat(dn()).isEqualTo("uid=" + name + "x,ou=gull-sound,ou=people," + BASE);
+    assertThat(entry("title")).isEmpty();
+    assertThat(directory.compare("cn=crew,ou=groups," + BASE, "member", dn()).compareMatched())
+        .isTrue();
+    confirmed(new Order.Remove("directory/crew", "crew", "group"));
+    assertThat(directory.compare("cn=crew,ou=groups," + BASE, "member", dn()).compareMatched())
+        .isFalse();
+  }
+
+  @Test
+  void deleting_leaves_nothing_and_twice_is_the_same_as_once() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    confirmed(new Order.Delete());
+    confirmed(new Order.Delete());
+    assertThat(
+            directory
+                .search("ou=people," + BASE, SearchScope.SUB, "(employeeNumber=" + worker + ")")
+                .getEntryCount())
+        .isZero();
+  }
+
+  @Test
+  void what_is_gone_cannot_be_changed_and_need_not_be_shut() {
+    assertThat(carryOut(new Order.Enable())).isInstanceOf(Outcome.Refused.class);
+    confirmed(new Order.Disable());
+  }
+
+  @Test
+  void all_accounts_are_listed_over_several_pages() {
+    confirmed(create(AccountState.DISABLED));
+    var seen = new ArrayList<Seen>();
+    connector.list(seen::add);
+    assertThat(seen)
+        .filteredOn(each -> each.worker().equals(worker))
+        .singleElement()
+        .satisfies(each -> {
+          assertThat(each.name()).isEqualTo(name);
+          assertThat(each.enabled()).isFalse();
+        });
+  }
+
+  @Test
+  void a_directory_that_is_away_is_unreachable_and_the_test_says_so() {
+    var settings = Testbed.directorySettings();
+    settings.put("url", "ldap://127.0.0.1:9");
+    try (var away = Testbed.open(Testbed.application("ldap", settings))) {
+      var target = new Target(worker, name, "", "", false);
+      assertThat(away.carryOut(new Order.Enable(), target, sealed -> sealed))
+          .isInstanceOf(Outcome.Unreachable.class);
+      assertThat(away.test().well()).isFalse();
+      assertThatThrownBy(() -> away.list(each -> {})).isInstanceOf(Connector.CannotRead.class);
+    }
+  }
+
+  @Test
+  void a_setting_from_the_environment_that_is_not_there_says_which() {
+    var settings = Testbed.directorySettings();
+    settings.put("url", "${GLENMOOR_NO_SUCH_THING}");
+    assertThatThrownBy(() -> Testbed.open(Testbed.application("ldap", settings)))
+        .isInstanceOf(Settings.BadSetting.class)
+        .hasMessageContaining("GLENMOOR_NO_SUCH_THING");
+  }
+}

@@ -1,0 +1,269 @@
+package glenmoor.connect.applications;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import glenmoor.connect.applications.Connector.Seen;
+import glenmoor.connect.applications.Connector.Target;
+import glenmoor.core.applications.AccountState;
+import glenmoor.core.provisioning.Order;
+import glenmoor.core.provisioning.Outcome;
+import glenmoor.standins.applications.ScimApplication;
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Over real HTTP, against the stand-in that ships with us. */
+class ScimConnectorTest {
+  @TempDir private Path directory;
+  private ScimApplication application;
+  private Connector connector;
+
+  @BeforeEach
+  void start() throws IOException {
+    Files.writeString(directory.resolve("token"), "a token\n");
+    application = new ScimApplication("chartshare", directory, 0, "a token", 3, List.of("Charts"));
+    connector = connector("token");
+  }
+
+  private Connector connector(String token) {
+    return Testbed.open(
+        Testbed.application(
+            "scim",
+            Map.of(
+                "url",
+                "http://127.0.0.1:" + application.port() + "/scim/v2",
+                "token-file",
+                directory.resolve(token).toString()),
+            "displayName",
+            "name.givenName",
+            "emails"));
+  }
+
+  @AfterEach
+  void stop() {
+    connector.close();
+    application.close();
+  }
+
+  private static Target target(String worker, String nativeId, boolean triedBefore) {
+    return new Target(worker, worker.toLowerCase(), "", nativeId, triedBefore);
+  }
+
+  private Outcome carryOut(Order order) {
+    return connector.carryOut(order, target("W-1", "", false), sealed -> sealed);
+  }
+
+  private void confirmed(Order order) {
+    assertThat(carryOut(order)).isInstanceOf(Outcome.Confirmed.class);
+  }
+
+  private static Order.Create create(String name, AccountState state) {
+    return new Order.Create(
+        name,
+        "",
+        Map.of("displayName", "Una Kerrow", "name.givenName", "Una", "emails", "una@x.example"),
+        state);
+  }
+
+  private void mood(String mood) throws Exception {
+    send("/control", mood, "POST");
+  }
+
+  private JsonNode send(String path, String body, String method) throws Exception {
+    var request =
+        HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + application.port() + path))
+            .header("Authorization", "Bearer a token")
+            .method(method, BodyPublishers.ofString(body))
+            .build();
+    try (var http = HttpClient.newHttpClient()) {
+      return JsonMapper.shared().readTree(http.send(request, BodyHandlers.ofString()).body());
+    }
+  }
+
+  private JsonNode user() throws Exception {
+    var found = send("/scim/v2/Users?filter=externalId%20eq%20%22W-1%22", "", "GET");
+    assertThat(found.path("totalResults").asInt()).isEqualTo(1);
+    return found.path("Resources").get(0);
+  }
+
+  @Test
+  void an_account_is_created_with_its_mapped_attributes() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var user = user();
+    assertThat(user.path("userName").asString()).isEqualTo("una");
+    assertThat(user.path("name").path("givenName").asString()).isEqualTo("Una");
+    assertThat(user.path("emails").get(0).path("value").asString()).isEqualTo("una@x.example");
+    assertThat(user.path("active").asBoolean()).isTrue();
+  }
+
+  @Test
+  void a_second_try_after_a_crash_makes_no_second_account() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    assertThat(
+            connector.carryOut(
+                create("una", AccountState.ENABLED), target("W-1", "", true), sealed -> sealed))
+        .isInstanceOf(Outcome.Confirmed.class);
+    assertThat(user().path("userName").asString()).isEqualTo("una");
+  }
+
+  @Test
+  void an_account_that_carries_the_worker_number_is_adopted() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    assertThat(carryOut(create("una", AccountState.ENABLED)))
+        .isInstanceOfSatisfying(
+            Outcome.Confirmed.class, done -> assertThat(done.note()).contains("adopted"));
+  }
+
+  @Test
+  void a_name_that_a_stranger_has_is_refused() {
+    confirmed(create("una", AccountState.ENABLED));
+    assertThat(
+            connector.carryOut(
+                create("una", AccountState.ENABLED), target("W-2", "", false), sealed -> sealed))
+        .isInstanceOfSatisfying(
+            Outcome.Refused.class, no -> assertThat(no.reason()).contains("is taken"));
+  }
+
+  @Test
+  void attributes_change_and_go_away() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    confirmed(new Order.Update("oona", "", Map.of("displayName", "Oona Kerrow")));
+    assertThat(user().path("userName").asString()).isEqualTo("oona");
+    assertThat(user().path("displayName").asString()).isEqualTo("Oona Kerrow");
+    assertThat(user().has("emails")).isFalse();
+  }
+
+  @Test
+  void an_account_is_shut_and_opened() throws Exception {
+    confirmed(create("una", AccountState.DISABLED));
+    assertThat(user().path("active").asBoolean()).isFalse();
+    confirmed(new Order.Enable());
+    assertThat(user().path("active").asBoolean()).isTrue();
+    confirmed(new Order.Disable());
+    assertThat(user().path("active").asBoolean()).isFalse();
+  }
+
+  @Test
+  void groups_and_roles_are_given_and_taken_and_twice_is_the_same_as_once() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    for (var kind : List.of("group", "role")) {
+      var add = new Order.Add("chartshare/charts", "Charts", kind);
+      confirmed(add);
+      confirmed(add);
+      var remove = new Order.Remove("chartshare/charts", "Charts", kind);
+      confirmed(remove);
+      confirmed(remove);
+    }
+    confirmed(new Order.Add("chartshare/charts", "Charts", "group"));
+    var group = send("/scim/v2/Groups?filter=displayName%20eq%20%22Charts%22", "", "GET");
+    assertThat(group.path("Resources").get(0).path("members").size()).isEqualTo(1);
+    assertThat(user().path("roles").size()).isZero();
+  }
+
+  @Test
+  void a_group_that_is_not_there_is_refused() {
+    confirmed(create("una", AccountState.ENABLED));
+    assertThat(carryOut(new Order.Add("chartshare/x", "No such group", "group")))
+        .isInstanceOf(Outcome.Refused.class);
+  }
+
+  @Test
+  void deleting_twice_is_the_same_as_once() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    confirmed(new Order.Delete());
+    confirmed(new Order.Delete());
+    assertThat(send("/scim/v2/Users", "", "GET").path("totalResults").asInt()).isZero();
+  }
+
+  @Test
+  void a_full_application_refuses_in_its_own_words() {
+    for (var i = 1; i <= 3; i++) {
+      assertThat(
+              connector.carryOut(
+                  create("u" + i, AccountState.ENABLED),
+                  target("W-" + i, "", false),
+                  sealed -> sealed))
+          .isInstanceOf(Outcome.Confirmed.class);
+    }
+    assertThat(
+            connector.carryOut(
+                create("u4", AccountState.ENABLED), target("W-4", "", false), sealed -> sealed))
+        .isEqualTo(new Outcome.Refused("seat limit reached: 3 of 3 seats are used"));
+  }
+
+  @Test
+  void a_busy_application_is_asked_again_when_it_says() throws Exception {
+    mood("{\"mode\":\"busy\"}");
+    assertThat(carryOut(create("una", AccountState.ENABLED)))
+        .isEqualTo(new Outcome.NotNow("Too many requests.", Optional.of(Duration.ofSeconds(2))));
+  }
+
+  @Test
+  void a_broken_application_is_asked_again_and_one_that_is_down_is_unreachable() throws Exception {
+    mood("{\"mode\":\"broken\"}");
+    assertThat(carryOut(create("una", AccountState.ENABLED))).isInstanceOf(Outcome.NotNow.class);
+    mood("{\"mode\":\"down\"}");
+    assertThat(carryOut(create("una", AccountState.ENABLED)))
+        .isInstanceOf(Outcome.Unreachable.class);
+    assertThat(connector.test().well()).isFalse();
+  }
+
+  @Test
+  void a_yes_that_was_not_meant_is_not_confirmed() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    mood("{\"mode\":\"forget\"}");
+    assertThat(carryOut(new Order.Disable()))
+        .isInstanceOfSatisfying(
+            Outcome.NotNow.class, no -> assertThat(no.reason()).contains("read back unchanged"));
+  }
+
+  @Test
+  void a_wrong_token_is_a_refusal() throws Exception {
+    Files.writeString(directory.resolve("wrong"), "another");
+    try (var wrong = connector("wrong")) {
+      assertThat(wrong.carryOut(new Order.Enable(), target("W-1", "", false), sealed -> sealed))
+          .isInstanceOf(Outcome.Refused.class);
+    }
+  }
+
+  @Test
+  void all_accounts_are_listed_over_several_pages() throws Exception {
+    for (var i = 0; i < 230; i++) {
+      var order = create("u" + i, AccountState.DISABLED);
+      connector.carryOut(order, target("W-" + i, "", false), sealed -> sealed);
+    }
+    var seen = new ArrayList<Seen>();
+    connector.list(seen::add);
+    assertThat(seen).extracting(Seen::worker).doesNotHaveDuplicates().hasSize(230);
+    mood("{\"mode\":\"down\"}");
+    assertThatThrownBy(() -> connector.list(seen::add)).isInstanceOf(Connector.CannotRead.class);
+  }
+
+  @Test
+  void what_the_application_keeps_survives_its_restart() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    confirmed(new Order.Add("chartshare/charts", "Charts", "group"));
+    application.close();
+    application = new ScimApplication("chartshare", directory, 0, "a token", 3, List.of("Charts"));
+    assertThat(user().path("userName").asString()).isEqualTo("una");
+    var group = send("/scim/v2/Groups", "", "GET");
+    assertThat(group.path("Resources").get(0).path("members").size()).isEqualTo(1);
+  }
+}
