@@ -264,7 +264,13 @@ final class LdapConnector implements Connector {
       throw new LDAPException(result);
     }
     if (entry.hasAttribute(lockAttribute)) {
-      return confirmed(entry, "set; the account is disabled");
+      // Some directories open an account when its password is set; one that is to stay shut is shut
+      // again before this counts as done.
+      lockTo(target.worker(), AccountState.DISABLED);
+      var after = find(target.worker());
+      return after != null && after.hasAttribute(lockAttribute)
+          ? confirmed(after, "set; the account stays disabled")
+          : new Outcome.NotNow("The password was set, but the account is open", Optional.empty());
     }
     try (var own = connect()) {
       own.bind(entry.getDN(), secret);
