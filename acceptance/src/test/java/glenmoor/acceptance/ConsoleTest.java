@@ -1,0 +1,225 @@
+package glenmoor.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.deque.html.axecore.playwright.AxeBuilder;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import java.util.List;
+import org.junit.jupiter.api.Order;
+import org.junit.jupiter.api.Test;
+
+/** The console in a real browser: its pages, by keyboard and mouse, without barriers. */
+@Order(4)
+class ConsoleTest {
+  private static final List<String> PAGES =
+      List.of(
+          "/",
+          "/people",
+          "/people/W-01007",
+          "/people/W-01007?tab=accounts",
+          "/people/W-01007?tab=history",
+          "/flow",
+          "/feeds",
+          "/applications",
+          "/applications/directory",
+          "/operations",
+          "/ledger",
+          "/parts");
+
+  private interface Story {
+    void tell(Page page);
+  }
+
+  private static void asSomebody(String login, ColorScheme scheme, int width, Story story) {
+    try (var console = new Console(Demo.running().url());
+        var window = console.window(scheme, width, 800)) {
+      story.tell(console.signedIn(window, login, Demo.running().password(login)));
+    }
+  }
+
+  private static void noBarriers(Page page, String where) {
+    var serious =
+        new AxeBuilder(page)
+            .analyze().getViolations().stream()
+                .filter(each -> List.of("serious", "critical").contains(each.getImpact()))
+                .map(each -> each.getId() + ": " + each.getNodes().getFirst().getHtml())
+                .toList();
+    assertThat(serious).as(where).isEmpty();
+  }
+
+  private static void onEveryPage(ColorScheme scheme) {
+    asSomebody(
+        "isa",
+        scheme,
+        1280,
+        page -> {
+          for (var address : PAGES) {
+            page.navigate(address);
+            page.locator("h1").first().waitFor();
+            page.waitForTimeout(400);
+            noBarriers(page, address + " " + scheme);
+            assertThat(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
+                .as("no sideways scroll on " + address)
+                .isEqualTo(true);
+          }
+        });
+  }
+
+  @Test
+  @Order(1)
+  void no_page_has_a_serious_barrier_in_the_light() {
+    onEveryPage(ColorScheme.LIGHT);
+  }
+
+  @Test
+  @Order(2)
+  void no_page_has_a_serious_barrier_in_the_dark() {
+    onEveryPage(ColorScheme.DARK);
+  }
+
+  @Test
+  @Order(3)
+  void the_door_has_no_barrier_and_says_when_a_password_is_wrong() {
+    try (var console = new Console(Demo.running().url());
+        var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
+      var page = window.newPage();
+      page.navigate("/people/W-01007");
+      page.waitForURL(address -> address.contains("/sign-in"));
+      noBarriers(page, "/sign-in");
+      page.getByLabel("Sign-in name").fill("isa");
+      page.getByLabel("Password").fill("wrong");
+      page.keyboard().press("Enter");
+      page.getByText("do not belong together").waitFor();
+      page.getByLabel("Password").fill(Demo.running().password("isa"));
+      page.keyboard().press("Enter");
+      page.waitForURL(address -> address.endsWith("/people/W-01007"));
+    }
+  }
+
+  @Test
+  @Order(4)
+  void filters_live_in_the_address_and_the_list_follows_them() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/people?department=Finance");
+          page.getByText("people match").waitFor();
+          assertThat(page.locator("tbody tr").count()).isLessThan(20);
+          page.getByLabel("Search by name or worker number").fill("Vane");
+          page.waitForURL(address -> address.contains("text=Vane"));
+          page.getByText("1 person matches").waitFor();
+          page.getByText("Rhona Vane").click();
+          page.waitForURL(address -> address.endsWith("/people/W-01204"));
+        });
+  }
+
+  @Test
+  @Order(5)
+  void many_rows_are_drawn_only_where_they_are_seen_and_all_can_be_reached() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/people");
+          page.getByText("people").first().waitFor();
+          page.locator("tbody tr").first().waitFor();
+          assertThat(page.locator("tbody tr").count()).isLessThan(80);
+          page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("People"))
+              .evaluate("each => each.scrollTop = each.scrollHeight");
+          page.getByText("Zofia").last().waitFor();
+        });
+  }
+
+  @Test
+  @Order(6)
+  void the_finder_goes_to_a_person_by_keyboard() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.locator("h1").first().waitFor();
+          page.keyboard().press("Control+k");
+          page.keyboard().type("una kerrow");
+          page.getByRole(AriaRole.OPTION).first().waitFor();
+          page.keyboard().press("Enter");
+          page.waitForURL(address -> address.endsWith("/people/W-01007"));
+        });
+  }
+
+  @Test
+  @Order(7)
+  void why_is_told_for_the_bar_that_was_chosen() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/people/W-01007");
+          page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Start kit")).click();
+          page.waitForURL(address -> address.contains("why=directory"));
+          page.getByText("Why “All crew”?").waitFor();
+          assertThat(
+                  page.getByLabel("Why", new Page.GetByLabelOptions().setExact(true)).innerText())
+              .contains("person.kind")
+              .contains("kerrowu in Harbour Directory");
+        });
+  }
+
+  @Test
+  @Order(8)
+  void a_feed_is_forecast_before_and_the_flow_shows_what_follows() {
+    asSomebody(
+        "anneli",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/feeds?load=yes");
+          page.locator("input[type=file]")
+              .setInputFiles(Demo.running().scenario("feeds/2027-05.csv"));
+          page.getByText("nothing was done yet").waitFor();
+          noBarriers(page, "the forecast");
+          page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Drop it")).click();
+          page.getByText("Drop a file here").waitFor();
+        });
+  }
+
+  @Test
+  @Order(9)
+  void a_manager_sees_their_reports_and_nobody_else() {
+    asSomebody(
+        "angus",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          assertThat(
+                  page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Flow"))
+                      .count())
+              .isZero();
+          page.navigate("/people");
+          page.getByText("you and").waitFor();
+          page.navigate("/people/W-01204");
+          page.getByText("is neither").waitFor();
+        });
+  }
+
+  @Test
+  @Order(10)
+  void today_can_be_read_and_decided_on_a_phone() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        390,
+        page -> {
+          page.locator("h1").first().waitFor();
+          noBarriers(page, "today on a phone");
+          assertThat(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
+              .isEqualTo(true);
+        });
+  }
+}

@@ -1,0 +1,128 @@
+package glenmoor.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.net.URI;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import org.junit.jupiter.api.Order;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** The REST door: who gets in, what is refused and how it is said. */
+@Order(5)
+class DoorsTest {
+  private static HttpRequest.Builder request(String path) {
+    return HttpRequest.newBuilder(URI.create(Demo.running().url() + path))
+        .header("Content-Type", "application/json");
+  }
+
+  private static HttpRequest.Builder as(String login, String path) {
+    var body =
+        JsonMapper.shared()
+            .writeValueAsString(Map.of("login", login, "password", Demo.running().password(login)));
+    var token = json(Demo.http(request("/api/v1/tokens").POST(BodyPublishers.ofString(body))));
+    return request(path).header("Authorization", "Bearer " + token.path("token").asString());
+  }
+
+  private static JsonNode json(HttpResponse<String> response) {
+    return JsonMapper.shared().readTree(response.body());
+  }
+
+  private static void refused(HttpResponse<String> response, int status, String sentence) {
+    assertThat(response.statusCode()).as(response.body()).isEqualTo(status);
+    assertThat(response.headers().firstValue("Content-Type").orElse(""))
+        .startsWith("application/problem+json");
+    assertThat(json(response).path("detail").asString()).contains(sentence);
+  }
+
+  @Test
+  void nobody_gets_in_without_signing_in() {
+    refused(Demo.http(request("/api/v1/people")), 401, "Sign in first");
+    refused(
+        Demo.http(request("/api/v1/people").header("Authorization", "Bearer glm_nonsense")),
+        401,
+        "unknown or has expired");
+  }
+
+  @Test
+  void a_change_with_a_session_alone_is_refused_as_forged() {
+    refused(
+        Demo.http(
+            request("/api/v1/session")
+                .POST(BodyPublishers.ofString("{\"login\":\"isa\",\"password\":\"x\"}"))),
+        403,
+        "no proof");
+  }
+
+  @Test
+  void an_auditor_sees_all_and_changes_nothing() {
+    assertThat(Demo.http(as("siobhan", "/api/v1/ledger")).statusCode()).isEqualTo(200);
+    refused(
+        Demo.http(as("siobhan", "/api/v1/operations/retry").POST(BodyPublishers.noBody())),
+        403,
+        "needs the duty administrator");
+  }
+
+  @Test
+  void the_people_desk_loads_feeds_and_sees_no_ledger() {
+    assertThat(Demo.http(as("anneli", "/api/v1/feeds")).statusCode()).isEqualTo(200);
+    refused(Demo.http(as("anneli", "/api/v1/ledger")), 403, "administrator or auditor");
+  }
+
+  @Test
+  void a_plain_person_sees_themselves_and_not_the_feeds() {
+    assertThat(Demo.http(as("tam", "/api/v1/people/W-01012")).statusCode()).isEqualTo(200);
+    assertThat(json(Demo.http(as("tam", "/api/v1/people"))).path("total").asInt()).isEqualTo(1);
+    refused(Demo.http(as("tam", "/api/v1/people/W-01007")), 403, "yourself");
+    refused(Demo.http(as("tam", "/api/v1/feeds")), 403, "needs the duty");
+  }
+
+  @Test
+  void lists_are_paged_by_key() {
+    var first = json(Demo.http(as("isa", "/api/v1/people?limit=100")));
+    var second =
+        json(
+            Demo.http(
+                as("isa", "/api/v1/people?limit=100&after=" + first.path("next").asString())));
+    assertThat(first.path("items")).hasSize(100);
+    assertThat(second.path("items").get(0).path("name").asString())
+        .isGreaterThan(first.path("items").get(0).path("name").asString());
+    refused(Demo.http(as("isa", "/api/v1/people?limit=0")), 422, "limit must be");
+  }
+
+  @Test
+  void definitions_that_are_wrong_are_refused_with_every_place() {
+    var body =
+        "{\"replace\":false,\"files\":[{\"name\":\"x.yaml\",\"text\":\"package: x\\nentitlements: [no/where]\\n---\\nbirthright: y\\npackage: z\\nwhere: person.x\\n\"}]}";
+    var response = Demo.http(as("isa", "/api/v1/definitions").POST(BodyPublishers.ofString(body)));
+    refused(response, 422, "things are wrong");
+    assertThat(json(response).path("errors").valueStream().map(e -> e.path("pointer").asString()))
+        .contains("x.yaml line 2", "x.yaml line 5", "x.yaml line 6");
+  }
+
+  @Test
+  void what_is_not_there_says_so() {
+    refused(Demo.http(as("isa", "/api/v1/people/W-99999")), 404, "W-99999");
+    refused(Demo.http(as("isa", "/api/v1/operations/1")), 404, "no operation 1");
+  }
+
+  @Test
+  void the_document_in_the_docs_is_the_one_the_service_gives() throws Exception {
+    var given = json(Demo.http(request("/api/v1/openapi")));
+    var root = Path.of(System.getenv("GLENMOOR_TEST_ROOT"));
+    var kept = JsonMapper.shared().readTree(Files.readString(root.resolve("docs/openapi.json")));
+    assertThat(given).as("write it anew with ./glenmoor api").isEqualTo(kept);
+  }
+
+  @Test
+  void health_and_metrics_are_there_for_machines() {
+    assertThat(Demo.http(request("/actuator/health")).body()).contains("UP");
+    assertThat(Demo.http(request("/actuator/prometheus")).body()).contains("jvm_memory_used_bytes");
+  }
+}

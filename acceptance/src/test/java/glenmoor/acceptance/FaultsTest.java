@@ -1,0 +1,91 @@
+package glenmoor.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Order;
+import org.junit.jupiter.api.Test;
+
+/** Applications that fail: what waits, what is seen, and how it is mended. */
+@Order(3)
+class FaultsTest {
+  @AfterEach
+  void well() {
+    Demo.mood("chartshare", "{\"mode\":\"well\"}");
+  }
+
+  private static String health() {
+    for (var each : Demo.json("applications", "list")) {
+      if (each.path("key").asString().equals("chartshare")) {
+        return each.path("health").asString();
+      }
+    }
+    return "none";
+  }
+
+  @Test
+  @Order(1)
+  void while_an_application_is_down_operations_wait_and_nothing_is_lost() {
+    Demo.mood("chartshare", "{\"mode\":\"down\"}");
+    Demo.glenmoor("feeds", "load", Demo.feed("2027-05"));
+    Demo.eventually("chartshare seen as unwell", () -> health().equals("unwell"));
+    var waiting = Demo.json("operations", "list", "--state", "waiting").path("items");
+    assertThat(waiting).isNotEmpty();
+    assertThat(waiting)
+        .allSatisfy(
+            each -> assertThat(each.path("application").asString()).isEqualTo("chartshare"));
+    assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();
+    Demo.mood("chartshare", "{\"mode\":\"well\"}");
+    Demo.allConfirmed();
+    Demo.eventually("chartshare seen as well", () -> health().equals("well"));
+    assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();
+  }
+
+  @Test
+  @Order(2)
+  void a_refusal_is_a_fault_that_can_be_tried_again_from_the_command_line_and_the_console() {
+    Demo.mood("chartshare", "{\"mode\":\"refuse\",\"reason\":\"the ledger is shut\"}");
+    Demo.glenmoor("feeds", "load", Demo.feed("2027-06"));
+    Demo.eventually(
+        "faults",
+        () ->
+            Demo.json("operations", "list", "--state", "fault").path("items").size() > 1
+                && Demo.json("operations", "list", "--state", "waiting")
+                    .path("items")
+                    .valueStream()
+                    .allMatch(each -> each.path("application").asString().equals("chartshare")));
+    var faults = Demo.json("operations", "list", "--state", "fault").path("items");
+    assertThat(faults)
+        .allSatisfy(
+            each -> assertThat(each.path("reason").asString()).isEqualTo("the ledger is shut"));
+    Demo.mood("chartshare", "{\"mode\":\"well\"}");
+    var first = faults.get(0).path("id").asString();
+    Demo.glenmoor("operations", "retry", first);
+    Demo.eventually(
+        "the fault confirmed",
+        () -> Demo.json("operations", "show", first).path("state").asString().equals("confirmed"));
+    assertThat(Demo.refused("operations", "retry", first)).contains("only a fault can be tried");
+    retryTheRestOnToday();
+    Demo.allConfirmed();
+    assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();
+  }
+
+  private static void retryTheRestOnToday() {
+    try (var console = new Console(Demo.running().url());
+        var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
+      var page = console.signedIn(window, "isa", Demo.running().password("isa"));
+      assertThat(page.getByText("the ledger is shut").first().isVisible()).isTrue();
+      page.getByRole(
+              AriaRole.BUTTON, new Page.GetByRoleOptions().setName(Pattern.compile("Try .*again")))
+          .first()
+          .click();
+      Demo.eventually(
+          "no fault left",
+          () -> Demo.json("operations", "list", "--state", "fault").path("items").isEmpty());
+    }
+  }
+}

@@ -1,0 +1,150 @@
+package glenmoor.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Properties;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.Order;
+import org.junit.jupiter.api.Test;
+
+/** What goes wrong around the service: each time it says what, and how to mend it. */
+@Order(7)
+class TroubleTest {
+  private record Ended(int exit, String said) {}
+
+  /** The settings of the running service, some of them changed, for a second one. */
+  private static Map<String, String> settings(Map<String, String> changed) throws IOException {
+    var lines = new Properties();
+    try (var reader = Files.newBufferedReader(Demo.running().home().resolve("service.settings"))) {
+      lines.load(reader);
+    }
+    var settings = new HashMap<String, String>();
+    lines.stringPropertyNames().forEach(name -> settings.put(name, lines.getProperty(name)));
+    settings.put("GLENMOOR_PORT", "0");
+    settings.putAll(changed);
+    return settings;
+  }
+
+  private static Process service(Map<String, String> changed, Path log) throws IOException {
+    var java = ProcessHandle.current().info().command().orElse("java");
+    var jar = Path.of(System.getenv("GLENMOOR_TEST_ROOT"), "server/target/glenmoor-service.jar");
+    var builder =
+        new ProcessBuilder(java, "-jar", jar.toString())
+            .redirectErrorStream(true)
+            .redirectOutput(log.toFile());
+    builder.environment().keySet().removeIf(name -> name.startsWith("GLENMOOR_"));
+    builder.environment().putAll(settings(changed));
+    return builder.start();
+  }
+
+  private static Ended ended(Map<String, String> changed) throws Exception {
+    var log = Files.createTempFile("service", ".log");
+    var process = service(changed, log);
+    try {
+      assertThat(process.waitFor(60, TimeUnit.SECONDS)).as("it ends by itself").isTrue();
+      return new Ended(process.exitValue(), Files.readString(log));
+    } finally {
+      process.destroyForcibly();
+    }
+  }
+
+  @Test
+  @Order(1)
+  void a_wrong_database_password_is_said_at_once() throws Exception {
+    var wrong = Files.writeString(Files.createTempFile("password", ""), "wrong");
+    var ended = ended(Map.of("GLENMOOR_DATABASE_PASSWORD_FILE", wrong.toString()));
+    assertThat(ended.exit()).isEqualTo(1);
+    assertThat(ended.said())
+        .contains("MariaDB refuses the user glenmoor")
+        .contains("GLENMOOR_DATABASE_PASSWORD_FILE");
+  }
+
+  @Test
+  @Order(2)
+  void every_wrong_setting_is_said_at_once() throws Exception {
+    var ended =
+        ended(
+            Map.of(
+                "GLENMOOR_ZONE", "Atlantis",
+                "GLENMOOR_DATABASE_PORT", "many",
+                "GLENMOOR_KEY_FILE", "/nowhere"));
+    assertThat(ended.exit()).isEqualTo(2);
+    assertThat(ended.said())
+        .contains("GLENMOOR_ZONE is “Atlantis”")
+        .contains("GLENMOOR_DATABASE_PORT is “many”")
+        .contains("GLENMOOR_KEY_FILE names /nowhere");
+  }
+
+  @Test
+  @Order(3)
+  void a_taken_port_is_named() throws Exception {
+    try (var taken = new ServerSocket(0)) {
+      var ended = ended(Map.of("GLENMOOR_PORT", String.valueOf(taken.getLocalPort())));
+      assertThat(ended.exit()).isEqualTo(1);
+      assertThat(ended.said())
+          .contains("The port " + taken.getLocalPort() + " is taken")
+          .contains("GLENMOOR_PORT");
+    }
+  }
+
+  @Test
+  @Order(4)
+  void a_broken_definition_file_says_file_line_and_what_to_do() throws Exception {
+    var file = Files.createTempFile("broken", ".yaml");
+    Files.writeString(file, "birthright: x\npackage: start-kit\nwhere: 'person.grad > 3'\n");
+    assertThat(Demo.refused("define", "load", file.toString()))
+        .contains(file.getFileName() + " line 3")
+        .contains("there is no fact grad");
+    Files.writeString(file, "birthright: x\n  package: [\n");
+    assertThat(Demo.refused("define", "check", file.toString())).contains("This is no YAML");
+  }
+
+  @Test
+  @Order(5)
+  void a_service_that_starts_while_the_database_is_away_waits_for_it() throws Exception {
+    int free;
+    try (var socket = new ServerSocket(0)) {
+      free = socket.getLocalPort();
+    }
+    var log = Files.createTempFile("service", ".log");
+    var process = service(Map.of("GLENMOOR_DATABASE_PORT", String.valueOf(free)), log);
+    try {
+      Demo.eventually("it says that it waits", () -> read(log).contains("does not answer yet"));
+      assertThat(process.isAlive()).isTrue();
+    } finally {
+      process.destroyForcibly();
+    }
+  }
+
+  private static String read(Path file) {
+    try {
+      return Files.readString(file);
+    } catch (IOException unreadable) {
+      throw new IllegalStateException(unreadable);
+    }
+  }
+
+  @Test
+  @Order(6)
+  void when_the_database_goes_away_under_it_the_service_goes_on_by_itself() throws Exception {
+    var before = Demo.json("people", "list").path("total").asInt();
+    var home = Demo.running().home();
+    var pid = Files.readString(home.resolve("database.pid")).strip();
+    assertThat(Demo.run("kill", pid).exit()).isZero();
+    Demo.eventually("the database gone", () -> !Files.exists(Path.of("/proc", pid)));
+    assertThat(Demo.refused("people", "list")).contains("The database does not answer");
+    // Starts only what is not running: the database, not the service.
+    var service = Demo.running().status().path("service").path("pid").asString();
+    Demo.glenmoor("demo", "--detach");
+    assertThat(Demo.running().status().path("service").path("pid").asString()).isEqualTo(service);
+    assertThat(Demo.json("people", "list").path("total").asInt()).isEqualTo(before);
+    Demo.glenmoor("feeds", "load", Demo.feed("2027-06"));
+    Demo.allConfirmed();
+  }
+}
