@@ -30,6 +30,7 @@ class FaultsTest {
   @Test
   @Order(1)
   void while_an_application_is_down_operations_wait_and_nothing_is_lost() {
+    Demo.glenmoor("clock", "advance", "33d");
     Demo.mood("chartshare", "{\"mode\":\"down\"}");
     Demo.glenmoor("feeds", "load", Demo.feed("2027-05"));
     Demo.eventually("chartshare seen as unwell", () -> health().equals("unwell"));
@@ -48,6 +49,7 @@ class FaultsTest {
   @Test
   @Order(2)
   void a_refusal_is_a_fault_that_can_be_tried_again_from_the_command_line_and_the_console() {
+    Demo.glenmoor("clock", "advance", "30d");
     Demo.mood("chartshare", "{\"mode\":\"refuse\",\"reason\":\"the ledger is shut\"}");
     Demo.glenmoor("feeds", "load", Demo.feed("2027-06"));
     Demo.eventually(
@@ -78,7 +80,7 @@ class FaultsTest {
     try (var console = new Console(Demo.running().url());
         var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
       var page = console.signedIn(window, "isa", Demo.running().password("isa"));
-      assertThat(page.getByText("the ledger is shut").first().isVisible()).isTrue();
+      page.getByText("the ledger is shut").first().waitFor();
       page.getByRole(
               AriaRole.BUTTON, new Page.GetByRoleOptions().setName(Pattern.compile("Try .*again")))
           .first()

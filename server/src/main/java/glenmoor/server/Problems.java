@@ -11,11 +11,9 @@ import java.util.List;
 import java.util.Map;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import org.springframework.dao.DataAccessResourceFailureException;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ProblemDetail;
 import org.springframework.http.ResponseEntity;
-import org.springframework.transaction.CannotCreateTransactionException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.server.ResponseStatusException;
@@ -52,23 +50,14 @@ class Problems extends ResponseEntityExceptionHandler {
         .toList();
   }
 
-  @ExceptionHandler({
-    DataAccessResourceFailureException.class,
-    CannotCreateTransactionException.class
-  })
-  ResponseEntity<ProblemDetail> databaseAway(Exception away) {
-    LOG.warn("The database does not answer: {}", away.getMessage());
-    return answer(
-        HttpStatus.SERVICE_UNAVAILABLE,
-        "database-away",
-        "The database does not answer. Nothing was lost and nothing was done; try again when it is back.");
-  }
-
   @ExceptionHandler
   ResponseEntity<ProblemDetail> unexpected(RuntimeException failed, HttpServletRequest request) {
     if (failed instanceof ResponseStatusException status) {
       var code = HttpStatus.valueOf(status.getStatusCode().value());
       return answer(code, "sign-in", String.valueOf(status.getReason()));
+    }
+    if (DatabaseAway.isAway(failed)) {
+      throw failed;
     }
     LOG.error("{} {} failed", request.getMethod(), request.getRequestURI(), failed);
     return answer(
@@ -93,6 +82,7 @@ class Problems extends ResponseEntityExceptionHandler {
   /** Answers where no handler was reached. */
   static void write(HttpServletResponse response, HttpStatus status, String sentence)
       throws IOException {
+    var word = status == HttpStatus.SERVICE_UNAVAILABLE ? "database-away" : "sign-in";
     response.setStatus(status.value());
     response.setContentType("application/problem+json");
     response.setCharacterEncoding(StandardCharsets.UTF_8.name());
@@ -103,7 +93,7 @@ class Problems extends ResponseEntityExceptionHandler {
                 .writeValueAsString(
                     Map.of(
                         "type",
-                        TYPES + "sign-in",
+                        TYPES + word,
                         "title",
                         status.getReasonPhrase(),
                         "status",
