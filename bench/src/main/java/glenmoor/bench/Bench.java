@@ -1,0 +1,35 @@
+package glenmoor.bench;
+
+import java.nio.file.Path;
+
+/**
+ * Runs benchmarks against the real service.
+ *
+ * <p>Arguments: the checkout, a directory for data, MariaDB's port, and {@code feed}, {@code scim}
+ * or {@code all}.
+ */
+public final class Bench {
+  private Bench() {}
+
+  public static void main(String[] arguments) throws Exception {
+    var bed = new Bed(Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
+    var which = arguments[3];
+    if (!which.matches("feed|scim|all")) {
+      System.err.println("There is no benchmark " + which + "; there are feed and scim.");
+      System.exit(2);
+    }
+    if (which.matches("feed|all")) {
+      FeedBench.run(bed);
+    }
+    if (which.matches("scim|all")) {
+      ScimBench.run(bed);
+    }
+  }
+
+  /** Prints one comparison. */
+  static void compare(String what, double ours, String baseline, double theirs, String aim) {
+    System.out.printf(
+        "%-44s %8.2f s%n%-44s %8.2f s%n%-44s %8.2f   (aim: %s)%n%n",
+        what, ours, "  baseline: " + baseline, theirs, "  ratio", ours / theirs, aim);
+  }
+}
