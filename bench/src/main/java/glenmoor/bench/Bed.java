@@ -163,7 +163,17 @@ final class Bed {
 
     /** Loads a feed to the end; gives what it came to. */
     JsonNode load(Path file) throws Exception {
-      var work = send("POST", "/api/v1/feeds", BodyPublishers.ofFile(file), "text/csv");
+      return ended(send("POST", "/api/v1/feeds", BodyPublishers.ofFile(file), "text/csv"));
+    }
+
+    /** Forecasts a feed: reads and plans all of it, and keeps nothing. */
+    JsonNode forecast(Path file) throws Exception {
+      return ended(
+          send("POST", "/api/v1/feeds?forecast=true", BodyPublishers.ofFile(file), "text/csv"));
+    }
+
+    private JsonNode ended(JsonNode accepted) throws Exception {
+      var work = accepted;
       while (work.path("state").asString().equals("running")) {
         Thread.sleep(10);
         work = get("/api/v1/progress/" + work.path("id").asString());

@@ -65,6 +65,8 @@ final class FeedBench {
   private static double[] service(Bed bed, Path first, Path changed) throws Exception {
     try (var service = bed.service(Map.of())) {
       service.define(DEFINITIONS);
+      // A service that runs for years is warm; so is the MariaDB it is compared with.
+      service.forecast(first);
       var start = System.nanoTime();
       var loaded = service.load(first);
       var one = seconds(start);

@@ -8,7 +8,9 @@ insert into id_block values ('all', 1);
 create table person (
   id bigint not null primary key,
   worker_number varchar(64) not null,
-  name varchar(400) collate utf8mb4_uca1400_ai_ci not null,
+  name varchar(400) not null,
+  -- the name in small Latin letters: what lists are sorted and searched by
+  search_name varchar(400) not null,
   facts json not null,
   source varchar(64) not null,
   -- of the facts as the source gave them: the same digest means nothing to compare
@@ -24,7 +26,7 @@ create table person (
   due_cause varchar(80) not null default 'date' without system versioning,
   revision int not null default 1,
   unique key person_worker (worker_number),
-  key person_name (name(100), id),
+  key person_name (search_name(100), id),
   key person_due (due_at)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin with system versioning;
 

@@ -27,7 +27,8 @@ create table feed_reject (
 create table feed_staged (
   feed_id bigint not null,
   person_id bigint not null,
-  name varchar(400) collate utf8mb4_uca1400_ai_ci not null,
+  name varchar(400) not null,
+  search_name varchar(400) not null,
   facts longtext not null,
   source_digest binary(16) not null,
   starts_on date null,

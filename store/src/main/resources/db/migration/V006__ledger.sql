@@ -8,7 +8,6 @@ create table ledger_entry (
   what varchar(40) not null,
   entry longtext not null,
   position bigint null,
-  unique key ledger_position (position),
   key ledger_subject (subject, id),
   key ledger_time (happened_at, id)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;

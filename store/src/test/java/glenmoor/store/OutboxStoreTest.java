@@ -36,7 +36,7 @@ class OutboxStoreTest {
     sql.update("delete from person where id > 900");
     for (var id : List.of(901L, 902L)) {
       sql.update(
-          "insert into person (id, worker_number, name, facts, source, source_digest) values (?, ?, 'Una', '{}', 'hr', '')",
+          "insert into person (id, worker_number, name, search_name, facts, source, source_digest) values (?, ?, 'Una', 'una', '{}', 'hr', '')",
           id,
           "L-" + id);
       accounts.insert(

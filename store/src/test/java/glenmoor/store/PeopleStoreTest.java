@@ -6,6 +6,7 @@ import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactDefinition.OnChange;
 import glenmoor.core.people.FactType;
 import glenmoor.core.people.Facts;
+import glenmoor.core.people.Latin;
 import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.lifecycle.BulkRows;
@@ -85,6 +86,7 @@ class PeopleStoreTest {
         id,
         "W-" + id,
         name,
+        Latin.letters(name),
         "{\"department\":\"" + department + "\",\"manager\":\"W-1\"}",
         "hr",
         "%032x".formatted(id),

@@ -1,6 +1,5 @@
 package glenmoor.core.conditions;
 
-import com.ibm.icu.text.Transliterator;
 import dev.cel.common.CelAbstractSyntaxTree;
 import dev.cel.common.CelFunctionDecl;
 import dev.cel.common.CelOptions;
@@ -20,6 +19,7 @@ import dev.cel.runtime.CelRuntime;
 import dev.cel.runtime.CelRuntimeFactory;
 import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactType;
+import glenmoor.core.people.Latin;
 import glenmoor.core.people.Person;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -48,17 +48,13 @@ public final class Expressions {
   private static final Pattern FACT = Pattern.compile("\\bperson\\.(\\w+)");
   private static final CelOptions OPTIONS =
       CelOptions.current().comprehensionMaxIterations(MOST_ITERATIONS).build();
-  private static final ThreadLocal<Transliterator> LATIN =
-      ThreadLocal.withInitial(() ->
-          Transliterator.getInstance(
-              "Any-Latin; Latin-ASCII; NFD; [:Nonspacing Mark:] Remove; NFC; Lower"));
   private static final CelRuntime RUNTIME =
       CelRuntimeFactory.standardCelRuntimeBuilder()
           .setOptions(OPTIONS)
           .addLibraries(CelExtensions.strings())
           .addFunctionBindings(
-              CelFunctionBinding.from("fold_string", String.class, Expressions::fold),
-              CelFunctionBinding.from("slug_string", String.class, Expressions::slug))
+              CelFunctionBinding.from("fold_string", String.class, Latin::fold),
+              CelFunctionBinding.from("slug_string", String.class, Latin::slug))
           .build();
 
   private final CelCompiler conditions;
@@ -233,15 +229,5 @@ public final class Expressions {
         return Optional.empty();
       }
     }
-  }
-
-  /** Latin letters without marks, lower case: what account names are made of. */
-  public static String fold(String text) {
-    return LATIN.get().transliterate(text).replaceAll("[^a-z0-9]", "");
-  }
-
-  /** Like {@link #fold} with a hyphen between words. */
-  public static String slug(String text) {
-    return LATIN.get().transliterate(text).replaceAll("[^a-z0-9]+", "-").replaceAll("^-+|-+$", "");
   }
 }

@@ -76,6 +76,22 @@ public final class RowCheck {
     }
   }
 
+  /** The worker number of a row of the right width, or null where it cannot be told. */
+  public @Nullable String worker(List<String> fields) {
+    return fields.size() == width ? fields.get(workerIndex).strip() : null;
+  }
+
+  /** The manager that a row of the right width names; the empty text where it names none. */
+  public String manager(List<String> fields) {
+    for (var each : bound) {
+      if (each.fact().key().equals(Facts.MANAGER)) {
+        var text = fields.get(each.index()).strip();
+        return each.column().values().getOrDefault(text, text);
+      }
+    }
+    return "";
+  }
+
   /** Checks one row. */
   public Result check(long line, List<String> fields) {
     if (fields.size() != width) {

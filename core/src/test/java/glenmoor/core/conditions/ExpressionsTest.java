@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.core.SkerryLine;
+import glenmoor.core.people.Latin;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -92,13 +93,13 @@ class ExpressionsTest {
     "Παππά, pappa"
   })
   void names_of_any_script_fold_to_letters_an_account_can_have(String name, String folded) {
-    assertThat(Expressions.fold(name)).isEqualTo(folded);
+    assertThat(Latin.fold(name)).isEqualTo(folded);
   }
 
   @Test
   void folding_never_leaves_anything_but_letters_and_digits() {
-    assertThat(Expressions.fold("森 美穂")).matches("[a-z0-9]+");
-    assertThat(Expressions.fold("حداد")).matches("[a-z0-9]+");
-    assertThat(Expressions.slug("Deck & Navigation")).isEqualTo("deck-navigation");
+    assertThat(Latin.fold("森 美穂")).matches("[a-z0-9]+");
+    assertThat(Latin.fold("حداد")).matches("[a-z0-9]+");
+    assertThat(Latin.slug("Deck & Navigation")).isEqualTo("deck-navigation");
   }
 }

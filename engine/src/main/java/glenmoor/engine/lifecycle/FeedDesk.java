@@ -10,6 +10,7 @@ import glenmoor.core.lifecycle.RowCheck;
 import glenmoor.core.lifecycle.Source;
 import glenmoor.core.people.Person;
 import glenmoor.core.provisioning.PersonPicture;
+import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.Clock;
@@ -26,6 +27,7 @@ import glenmoor.store.agenda.Ids;
 import glenmoor.store.lifecycle.FeedMapper;
 import glenmoor.store.lifecycle.FeedMapper.FeedRow;
 import glenmoor.store.lifecycle.FeedMapper.RejectRow;
+import glenmoor.store.people.KnownPeople;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import java.io.IOException;
@@ -33,7 +35,6 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicLong;
@@ -41,9 +42,12 @@ import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import javax.sql.DataSource;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Loads feeds, or forecasts what loading one would do. */
 public final class FeedDesk {
+  private static final Logger LOG = LoggerFactory.getLogger(FeedDesk.class);
   private static final int REJECTS_SHOWN = 200;
   private static final int STATEMENT = 500;
 
@@ -161,23 +165,11 @@ public final class FeedDesk {
 
   private KnownWorkers known(Source source) {
     var known = new KnownWorkers();
-    transactions.run(() -> {
-      try (var all = people.known(source.key())) {
-        all.forEach(each ->
-            known.add(
-                each.workerNumber(),
-                each.id(),
-                padded(each.sourceDigest()),
-                each.absentSince() != null));
-      } catch (IOException failed) {
-        throw new UncheckedIOException(failed);
-      }
-    });
+    KnownPeople.each(
+        dataSource,
+        source.key(),
+        (worker, id, digest, absent) -> known.add(worker, id, digest, absent));
     return known;
-  }
-
-  private static byte[] padded(byte[] digest) {
-    return digest.length == 16 ? digest : Arrays.copyOf(digest, 16);
   }
 
   private Loaded load(
@@ -203,7 +195,9 @@ public final class FeedDesk {
     try (var keeping = new FeedKeeping(id, source.key(), actor.login(), ids, now, today, plans)) {
       var reading =
           new FeedReading(source, catalogue, people, known(source), today, ids::next, teller);
+      LOG.debug("feed {}: what is known is read", id);
       var sum = reading.read(new CsvFile(file, source.separator()), keeping);
+      LOG.debug("feed {}: the file is read", id);
       teller.at(sum.rows(), sum.rows(), "keeping what changed");
       var sentence = sentence(sum);
       transactions.run(() -> {
@@ -220,6 +214,7 @@ public final class FeedDesk {
                 Map.of(),
                 Map.of("file", fileName, "rows", sum.rows(), "events", sum.counts())));
       });
+      LOG.debug("feed {}: kept", id);
       if (plans) {
         teller.at(sum.rows(), sum.rows(), "planning what follows");
         agenda.sweep();
@@ -300,37 +295,54 @@ public final class FeedDesk {
   private Forecasted forecast(Source source, Path file, Progress.Teller teller) {
     var catalogue = catalogues.current();
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
-    var forecast = new Forecast();
-    var planner = planning.forecaster(catalogue);
+    var forecaster = new Forecaster(catalogue);
     // Negative, so that somebody who is not stored can never be taken for somebody who is.
     var passing = new AtomicLong();
     var reading =
         new FeedReading(
             source, catalogue, people, known(source), today, passing::decrementAndGet, teller);
     try {
-      var sum =
-          reading.read(
-              new CsvFile(file, source.separator()),
-              batch -> {
-                var before = picturesBefore(batch, catalogue);
-                for (var change : batch) {
-                  var person = change.after();
-                  var picture =
-                      before
-                          .getOrDefault(
-                              person.id().value(), new PersonPicture(person, List.of(), List.of()))
-                          .withPerson(person);
-                  forecast.count(planner.apply(picture), change.detected().kind().word());
-                }
-              });
+      var sum = reading.read(new CsvFile(file, source.separator()), forecaster);
       return new Forecasted(
           sum.rows(),
           lines(sum.rejects()),
           sum.rejects().stream().limit(REJECTS_SHOWN).toList(),
           sum.counts(),
-          forecast.sum());
+          forecaster.forecast.sum());
     } catch (CsvFile.Broken | RowCheck.BadHeading broken) {
       throw Refused.badInput(String.valueOf(broken.getMessage()));
+    }
+  }
+
+  /** Plans for everybody a feed would change, and adds it up. */
+  private final class Forecaster implements FeedReading.Changes {
+    private final Catalogue catalogue;
+    private Function<PersonPicture, PersonPlan> planner;
+    private Forecast forecast = new Forecast();
+
+    Forecaster(Catalogue catalogue) {
+      this.catalogue = catalogue;
+      this.planner = planning.forecaster(catalogue);
+    }
+
+    @Override
+    public void startOver() {
+      planner = planning.forecaster(catalogue);
+      forecast = new Forecast();
+    }
+
+    @Override
+    public void take(List<FeedReading.Change> batch) {
+      var before = picturesBefore(batch, catalogue);
+      for (var change : batch) {
+        var detected = change.detected();
+        if (detected != null) {
+          var person = change.after();
+          var fresh = new PersonPicture(person, List.of(), List.of());
+          var picture = before.getOrDefault(person.id().value(), fresh).withPerson(person);
+          forecast.count(planner.apply(picture), detected.kind().word());
+        }
+      }
     }
   }
 

@@ -2,8 +2,10 @@ package glenmoor.engine.lifecycle;
 
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.lifecycle.Detected;
 import glenmoor.core.lifecycle.FactChange;
 import glenmoor.core.people.Facts;
+import glenmoor.core.people.Latin;
 import glenmoor.core.people.Person;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.agenda.Ids;
@@ -18,6 +20,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 import javax.sql.DataSource;
 import org.jspecify.annotations.Nullable;
 
@@ -68,12 +71,21 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         new BulkRows(
             "person",
             with(
-                List.of("id", "worker_number", "name", "facts", "source", "0xsource_digest"),
+                List.of(
+                    "id",
+                    "worker_number",
+                    "name",
+                    "search_name",
+                    "facts",
+                    "source",
+                    "0xsource_digest"),
                 List.of("due_at", "due_cause")));
     staged =
         new BulkRows(
             "feed_staged",
-            with(List.of("feed_id", "person_id", "name", "facts", "0xsource_digest"), List.of()));
+            with(
+                List.of("feed_id", "person_id", "name", "search_name", "facts", "0xsource_digest"),
+                List.of()));
     events =
         new BulkRows(
             "event",
@@ -100,6 +112,12 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
   }
 
   @Override
+  public void startOver() {
+    Stream.of(joiners, staged, events, entries).forEach(BulkRows::startOver);
+    gone.clear();
+  }
+
+  @Override
   public void take(List<FeedReading.Change> batch) {
     batch.forEach(this::take);
   }
@@ -116,6 +134,9 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
       staged(person, digest);
     }
     var detected = change.detected();
+    if (detected == null) {
+      return;
+    }
     events.add(
         ids.next(),
         id,
@@ -125,7 +146,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         changes(detected.changes()),
         TIME.format(now),
         planLater ? null : TIME.format(now));
-    entry(change);
+    entry(change, detected);
   }
 
   private void joiner(Person person, KnownWorkers.Digest digest) {
@@ -134,6 +155,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         person.id().value(),
         person.worker(),
         facts.fullName(),
+        Latin.letters(facts.fullName()),
         FactsJson.write(facts),
         source,
         digest.hex(),
@@ -152,6 +174,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         feed,
         person.id().value(),
         facts.fullName(),
+        Latin.letters(facts.fullName()),
         FactsJson.write(facts),
         digest.hex(),
         date(facts, Facts.START),
@@ -182,13 +205,13 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
     return value == null ? "" : value.toString();
   }
 
-  private void entry(FeedReading.Change change) {
+  private void entry(FeedReading.Change change, Detected detected) {
     var before = new LinkedHashMap<String, Object>();
     var after = new LinkedHashMap<String, Object>();
     if (change.before() == null) {
       after.putAll(change.after().facts().values());
     }
-    for (var each : change.detected().changes()) {
+    for (var each : detected.changes()) {
       before.put(each.fact(), each.before() == null ? "" : each.before());
       after.put(each.fact(), each.after() == null ? "" : each.after());
     }
@@ -203,7 +226,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
                 actor,
                 "feed:" + feed,
                 "person:" + change.after().worker(),
-                change.detected().kind().word(),
+                detected.kind().word(),
                 Map.copyOf(before),
                 Map.copyOf(after)));
     entries.add(

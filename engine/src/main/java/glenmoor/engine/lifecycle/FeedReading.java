@@ -18,10 +18,12 @@ import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.function.LongSupplier;
 import org.jspecify.annotations.Nullable;
@@ -29,27 +31,37 @@ import org.jspecify.annotations.Nullable;
 /**
  * Reads one file of a source against what is known.
  *
- * <p>The first pass checks each row by itself and keeps of it only the worker number and the
- * manager; the chain of managers can be judged once all rows were seen. The second pass gives the
- * good rows that are new or changed, in batches, to whoever keeps or forecasts them. Rows as they
- * were before are told apart by digest alone. Memory grows with the number of rows by a few words
- * each, never by a person.
+ * <p>Each row is first compared by a digest of its fields: most rows of a feed are as they were the
+ * last time, and of these only the worker number and the manager are looked at. The others are
+ * checked and given, in batches, to whoever keeps or forecasts them. The chain of managers can be
+ * judged only when all rows were seen; in the rare case that it sets rows aside, what was given is
+ * taken back and the file is read once more without them. Memory grows by a few words a row, never
+ * by a person.
  */
 final class FeedReading {
   private static final int BATCH = 500;
   private static final int TELL_EVERY = 5_000;
   private static final int MOST_REJECTS = 100_000;
 
-  /** One person for whom the feed means something. */
+  /**
+   * One person of whom something else is said than before.
+   *
+   * @param before as known, or null for somebody new
+   * @param detected what it means; null where the row is written differently but says the same
+   * @param digest of the row, or null for somebody no row names any more
+   */
   record Change(
       @Nullable Person before,
       Person after,
-      Detected detected,
+      @Nullable Detected detected,
       KnownWorkers.@Nullable Digest digest) {}
 
   /** Takes the changes of one feed, a batch at a time. */
   interface Changes {
     void take(List<Change> batch);
+
+    /** Forgets all that was taken: it will be given again, without the rows set aside since. */
+    void startOver();
   }
 
   /** What reading came to. */
@@ -65,7 +77,8 @@ final class FeedReading {
   private final List<Reject> rejects = new ArrayList<>();
   private final Map<String, Long> setAside = new HashMap<>();
   private final Map<String, Integer> counts = new HashMap<>();
-  private final Set<Long> repeated = new HashSet<>();
+  private final Set<Long> badLines = new HashSet<>();
+  private final String reader;
   private int rows;
 
   FeedReading(
@@ -83,6 +96,7 @@ final class FeedReading {
     this.today = today;
     this.ids = ids;
     this.teller = teller;
+    reader = Integer.toHexString(Objects.hash(source, catalogue.facts()));
   }
 
   /**
@@ -92,33 +106,37 @@ final class FeedReading {
    * @throws RowCheck.BadHeading if a mandatory column is missing
    */
   Sum read(CsvFile file, Changes changes) {
-    firstPass(file);
-    var sorter = new Sorter(changes);
-    file.read(new SecondPass(sorter));
-    sorter.flush();
-    if (source.mode() == Source.Mode.FULL) {
-      missing(changes);
-    }
-    rejects.sort((a, b) -> Long.compare(a.line(), b.line()));
-    return new Sum(rows, rejects, counts);
-  }
-
-  private void firstPass(CsvFile file) {
     var chain = new ManagerChain();
-    file.read(new FirstPass(chain));
+    pass(file, new FirstPass(chain, new Sorter(changes)));
     if (rows == 0) {
       throw new CsvFile.Broken(
           "The file has a heading and no row. Nothing was changed: was it cut off on its way here?");
     }
-    var managerColumn =
-        source.columns().stream()
-            .filter(column -> column.fact().equals(Facts.MANAGER))
-            .map(Source.Column::column)
-            .findFirst()
-            .orElse(Facts.MANAGER);
-    for (var reject : chain.check(managerColumn, known::isKnown, setAside)) {
-      aside(reject);
+    var badManagers = chain.check(managerColumn(), known::isKnown, setAside);
+    if (!badManagers.isEmpty()) {
+      badManagers.forEach(this::aside);
+      counts.clear();
+      changes.startOver();
+      pass(file, new SecondPass(new Sorter(changes)));
     }
+    if (source.mode() == Source.Mode.FULL) {
+      missing(changes);
+    }
+    rejects.sort(Comparator.comparingLong(Reject::line));
+    return new Sum(rows, rejects, counts);
+  }
+
+  private static void pass(CsvFile file, Pass pass) {
+    file.read(pass);
+    pass.sorter.flush();
+  }
+
+  private String managerColumn() {
+    return source.columns().stream()
+        .filter(column -> column.fact().equals(Facts.MANAGER))
+        .map(Source.Column::column)
+        .findFirst()
+        .orElse(Facts.MANAGER);
   }
 
   private void aside(Reject reject) {
@@ -132,60 +150,13 @@ final class FeedReading {
     counts.merge(kind.word(), 1, Integer::sum);
   }
 
-  private final class FirstPass implements CsvFile.Rows {
-    private final ManagerChain chain;
-    private @Nullable RowCheck check;
-
-    FirstPass(ManagerChain chain) {
-      this.chain = chain;
-    }
-
-    @Override
-    public void heading(List<String> columns) {
-      check = new RowCheck(source, catalogue.facts(), columns);
-    }
-
-    @Override
-    public void row(long line, List<String> fields) {
-      if (check == null) {
-        return;
-      }
-      rows++;
-      if (rows % TELL_EVERY == 0) {
-        teller.at(rows, 0, rows + " rows checked");
-      }
-      switch (check.check(line, fields)) {
-        case RowCheck.Result.Bad bad -> {
-          known.see(bad.worker());
-          bad.rejects().forEach(FeedReading.this::aside);
-        }
-        case RowCheck.Result.Good good -> {
-          var worker = good.worker().value();
-          known.see(worker);
-          var earlier = chain.add(worker, good.facts().text(Facts.MANAGER), line);
-          if (earlier > 0) {
-            rejects.add(
-                new Reject(
-                    line,
-                    worker,
-                    source.workerColumn(),
-                    worker,
-                    "a worker number once; it stands on line "
-                        + earlier
-                        + " already, and that row counts"));
-            repeated.add(line);
-          }
-        }
-      }
-    }
-  }
-
-  private final class SecondPass implements CsvFile.Rows {
-    private final Sorter sorter;
+  /** What both passes over the file have in common: the heading, and telling how far it is. */
+  private abstract class Pass implements CsvFile.Rows {
+    protected final Sorter sorter;
     private @Nullable RowCheck check;
     private int done;
 
-    SecondPass(Sorter sorter) {
+    Pass(Sorter sorter) {
       this.sorter = sorter;
     }
 
@@ -198,34 +169,112 @@ final class FeedReading {
     public void row(long line, List<String> fields) {
       done++;
       if (done % TELL_EVERY == 0) {
-        teller.at(done, rows, done + " of " + rows + " rows compared");
+        teller.at(done, rows, done + " rows read");
       }
-      if (check != null
-          && !repeated.contains(line)
-          && check.check(line, fields) instanceof RowCheck.Result.Good good
-          && !setAside.containsKey(good.worker().value())) {
-        sorter.sort(good);
+      if (check != null) {
+        row(check, line, fields);
+      }
+    }
+
+    abstract void row(RowCheck check, long line, List<String> fields);
+
+    /** Of the definitions that read the file and of the fields: if either changes, so does this. */
+    KnownWorkers.Digest digest(List<String> fields) {
+      return known.digest(reader + String.join("\u001f", fields));
+    }
+  }
+
+  private final class FirstPass extends Pass {
+    private final ManagerChain chain;
+
+    FirstPass(ManagerChain chain, Sorter sorter) {
+      super(sorter);
+      this.chain = chain;
+    }
+
+    @Override
+    void row(RowCheck check, long line, List<String> fields) {
+      rows++;
+      var worker = check.worker(fields);
+      var found = worker == null ? -1 : known.find(worker);
+      known.see(found);
+      var digest = digest(fields);
+      if (worker != null && known.isAsBefore(found, digest)) {
+        first(worker, check.manager(fields), line);
+        return;
+      }
+      switch (check.check(line, fields)) {
+        case RowCheck.Result.Bad bad -> {
+          if (worker == null && !bad.worker().isEmpty()) {
+            known.see(known.find(bad.worker()));
+          }
+          bad.rejects().forEach(FeedReading.this::aside);
+          badLines.add(line);
+        }
+        case RowCheck.Result.Good good -> {
+          if (first(good.worker().value(), good.facts().text(Facts.MANAGER), line)) {
+            sorter.sort(good, found, digest);
+          }
+        }
+      }
+    }
+
+    /** Whether the worker number stands here for the first time; otherwise the row is set aside. */
+    private boolean first(String worker, String manager, long line) {
+      var earlier = chain.add(worker, manager, line);
+      if (earlier > 0) {
+        rejects.add(
+            new Reject(
+                line,
+                worker,
+                source.workerColumn(),
+                worker,
+                "a worker number once; it stands on line %d already, and that row counts"
+                    .formatted(earlier)));
+        badLines.add(line);
+      }
+      return earlier == 0;
+    }
+  }
+
+  /** Reads again what the first pass found good, but for whoever was set aside since. */
+  private final class SecondPass extends Pass {
+    SecondPass(Sorter sorter) {
+      super(sorter);
+    }
+
+    @Override
+    void row(RowCheck check, long line, List<String> fields) {
+      var worker = check.worker(fields);
+      if (worker == null || badLines.contains(line) || setAside.containsKey(worker)) {
+        return;
+      }
+      var found = known.find(worker);
+      var digest = digest(fields);
+      if (!known.isAsBefore(found, digest)
+          && check.check(line, fields) instanceof RowCheck.Result.Good good) {
+        sorter.sort(good, found, digest);
       }
     }
   }
 
-  /** Sorts good rows into new, changed and as before. */
+  private record Said(RowCheck.Result.Good row, KnownWorkers.Digest digest) {}
+
+  /** Sorts good rows into new and changed. */
   private final class Sorter {
     private final Changes changes;
     private final List<Change> joiners = new ArrayList<>();
-    private final Map<String, RowCheck.Result.Good> changed = new HashMap<>();
+    private final Map<String, Said> changed = new HashMap<>();
 
     Sorter(Changes changes) {
       this.changes = changes;
     }
 
-    void sort(RowCheck.Result.Good good) {
-      var worker = good.worker().value();
-      var digest = known.digest(FactsJson.write(good.facts()));
-      if (!known.isKnown(worker)) {
+    void sort(RowCheck.Result.Good good, int found, KnownWorkers.Digest digest) {
+      if (found < 0) {
         joiner(good, digest);
-      } else if (!known.isAsBefore(worker, digest)) {
-        changed.put(worker, good);
+      } else {
+        changed.put(good.worker().value(), new Said(good, digest));
       }
       if (joiners.size() >= BATCH || changed.size() >= BATCH) {
         flush();
@@ -253,18 +302,17 @@ final class FeedReading {
     private List<Change> compared() {
       var batch = new ArrayList<Change>();
       for (var row : people.byWorkers(changed.keySet())) {
-        var good = changed.get(row.workerNumber());
-        if (good == null) {
+        var said = changed.get(row.workerNumber());
+        if (said == null) {
           continue;
         }
         var before = FactsJson.person(row, catalogue.facts());
-        var after = before.withFacts(good.facts()).absentFrom(null);
-        Detected.between(before, after, catalogue.facts(), today)
-            .ifPresent(detected -> {
-              var digest = known.digest(FactsJson.write(good.facts()));
-              batch.add(new Change(before, after, detected, digest));
-              count(detected.kind());
-            });
+        var after = before.withFacts(said.row().facts()).absentFrom(null);
+        var detected = Detected.between(before, after, catalogue.facts(), today).orElse(null);
+        batch.add(new Change(before, after, detected, said.digest()));
+        if (detected != null) {
+          count(detected.kind());
+        }
       }
       return batch;
     }

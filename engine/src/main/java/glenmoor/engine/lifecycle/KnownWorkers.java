@@ -70,25 +70,28 @@ final class KnownWorkers {
     return size;
   }
 
-  boolean isKnown(String worker) {
-    return slot(digest(worker)) >= 0;
+  /** Where somebody stands in the table; negative if they are not known. */
+  int find(String worker) {
+    return slot(digest(worker));
   }
 
-  /** Notes that a worker number was in the feed, whatever its row was worth. */
-  void see(String worker) {
-    var slot = slot(digest(worker));
-    if (slot >= 0) {
-      marks[slot] |= SEEN;
+  boolean isKnown(String worker) {
+    return find(worker) >= 0;
+  }
+
+  /** Notes that somebody who is known was in the feed, whatever their row was worth. */
+  void see(int found) {
+    if (found >= 0) {
+      marks[found] |= SEEN;
     }
   }
 
   /** Whether exactly this was last said of them, and they are not counted as gone. */
-  boolean isAsBefore(String worker, Digest said) {
-    var slot = slot(digest(worker));
-    return slot >= 0
-        && valueHigh[slot] == said.high()
-        && valueLow[slot] == said.low()
-        && (marks[slot] & ABSENT) == 0;
+  boolean isAsBefore(int found, Digest said) {
+    return found >= 0
+        && valueHigh[found] == said.high()
+        && valueLow[found] == said.low()
+        && (marks[found] & ABSENT) == 0;
   }
 
   /** Goes over those who are known, not counted as gone, and were not seen. */

@@ -27,15 +27,15 @@ class KnownWorkersTest {
   @Test
   void the_same_words_are_as_before_and_others_are_not() {
     add("W-1", 1, "deckhand", false);
-    assertThat(known.isAsBefore("W-1", known.digest("deckhand"))).isTrue();
-    assertThat(known.isAsBefore("W-1", known.digest("mate"))).isFalse();
-    assertThat(known.isAsBefore("W-2", known.digest("deckhand"))).isFalse();
+    assertThat(known.isAsBefore(known.find("W-1"), known.digest("deckhand"))).isTrue();
+    assertThat(known.isAsBefore(known.find("W-1"), known.digest("mate"))).isFalse();
+    assertThat(known.isAsBefore(known.find("W-2"), known.digest("deckhand"))).isFalse();
   }
 
   @Test
   void whoever_was_gone_is_not_as_before_when_they_are_named_again() {
     add("W-1", 1, "deckhand", true);
-    assertThat(known.isAsBefore("W-1", known.digest("deckhand"))).isFalse();
+    assertThat(known.isAsBefore(known.find("W-1"), known.digest("deckhand"))).isFalse();
   }
 
   @Test
@@ -43,8 +43,8 @@ class KnownWorkersTest {
     add("W-1", 1, "a", false);
     add("W-2", 2, "b", false);
     add("W-3", 3, "c", true);
-    known.see("W-1");
-    known.see("W-9");
+    known.see(known.find("W-1"));
+    known.see(known.find("W-9"));
     assertThat(missing()).containsExactly(2L);
   }
 
@@ -55,9 +55,9 @@ class KnownWorkersTest {
     }
     assertThat(known.size()).isEqualTo(50_000);
     for (var i = 0; i < 50_000; i++) {
-      assertThat(known.isAsBefore("W-" + i, known.digest("said " + i))).isTrue();
+      assertThat(known.isAsBefore(known.find("W-" + i), known.digest("said " + i))).isTrue();
       if (i % 2 == 0) {
-        known.see("W-" + i);
+        known.see(known.find("W-" + i));
       }
     }
     assertThat(known.isKnown("W-50000")).isFalse();

@@ -11,6 +11,8 @@ import java.sql.SQLException;
 import java.util.List;
 import javax.sql.DataSource;
 import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.jdbc.datasource.DataSourceUtils;
 
 /**
@@ -21,10 +23,11 @@ import org.springframework.jdbc.datasource.DataSourceUtils;
  * then as short as the database can make it.
  */
 public final class BulkRows implements AutoCloseable {
+  private static final Logger LOG = LoggerFactory.getLogger(BulkRows.class);
   private final String table;
   private final List<String> columns;
   private final Path file;
-  private final OutputStream out;
+  private OutputStream out;
   private final StringBuilder row = new StringBuilder(512);
   private long rows;
 
@@ -78,6 +81,17 @@ public final class BulkRows implements AutoCloseable {
     }
   }
 
+  /** Forgets all rows added so far. */
+  public void startOver() {
+    try {
+      out.close();
+      out = new BufferedOutputStream(Files.newOutputStream(file), 1 << 16);
+      rows = 0;
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+  }
+
   public long rows() {
     return rows;
   }
@@ -87,6 +101,7 @@ public final class BulkRows implements AutoCloseable {
     if (rows == 0) {
       return;
     }
+    var start = System.nanoTime();
     var connection = DataSourceUtils.getConnection(dataSource);
     try (var statement = connection.createStatement()) {
       out.flush();
@@ -94,6 +109,7 @@ public final class BulkRows implements AutoCloseable {
         statement.unwrap(org.mariadb.jdbc.Statement.class).setLocalInfileInputStream(in);
         statement.execute(sql());
       }
+      LOG.debug("{} rows into {} in {} ms", rows, table, (System.nanoTime() - start) / 1_000_000);
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     } catch (SQLException failed) {

@@ -6,21 +6,14 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import org.apache.ibatis.annotations.Param;
-import org.apache.ibatis.cursor.Cursor;
 import org.jspecify.annotations.Nullable;
 
 /** Rows of {@code person}. */
 public interface PersonMapper {
-  /** Worker number with the digest of the facts last given, for one source or all. */
-  record Known(
-      Long id, String workerNumber, byte[] sourceDigest, @Nullable LocalDate absentSince) {}
-
   /** A person whose planning is due, and what made it so. */
   record Due(Long id, String dueCause) {}
 
   record Count(String value, Integer people) {}
-
-  Cursor<Known> known(@Param("source") String source);
 
   @Nullable PersonRow byWorker(@Param("worker") String worker);
 

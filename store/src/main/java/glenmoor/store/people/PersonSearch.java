@@ -1,5 +1,6 @@
 package glenmoor.store.people;
 
+import glenmoor.core.people.Latin;
 import java.time.LocalDate;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -11,14 +12,38 @@ import org.jspecify.annotations.Nullable;
  * @param facts fact keys and the exact values they shall have
  * @param standing the word of a standing on {@code today}; null for all
  * @param manager a worker number: only those who report to it, or are it
- * @param afterName and {@code afterId}: the last one of the page before; null for the first page
+ * @param letters the text as names are searched by it
+ * @param afterLetters and {@code afterId}: the last one of the page before; null for the first page
  */
 public record PersonSearch(
     @Nullable String text,
+    @Nullable String letters,
     Map<String, String> facts,
     @Nullable String standing,
     LocalDate today,
     @Nullable String manager,
-    @Nullable String afterName,
+    @Nullable String afterLetters,
     @Nullable Long afterId,
-    int limit) {}
+    int limit) {
+
+  public PersonSearch(
+      @Nullable String text,
+      Map<String, String> facts,
+      @Nullable String standing,
+      LocalDate today,
+      @Nullable String manager,
+      @Nullable String afterName,
+      @Nullable Long afterId,
+      int limit) {
+    this(
+        text,
+        text == null ? null : Latin.letters(text),
+        facts,
+        standing,
+        today,
+        manager,
+        afterName == null ? null : Latin.letters(afterName),
+        afterId,
+        limit);
+  }
+}
