@@ -15,10 +15,13 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Stream;
@@ -41,6 +44,38 @@ public final class Planner {
     this.catalogue = catalogue;
     this.names = names;
     this.now = now;
+  }
+
+  /**
+   * The base names that planning for these people will ask numbers for, by application: so that
+   * they can be looked up together. A name that builds on another one is taken as if that had no
+   * number; where it has one, the number is asked for by itself later.
+   */
+  public static Map<String, Set<String>> baseNames(
+      Collection<PersonPicture> pictures, Catalogue catalogue) {
+    var bases = new HashMap<String, Set<String>>();
+    for (var picture : pictures) {
+      var names = new HashMap<String, String>();
+      catalogue.applications().forEach(application -> names.put(application.key(), ""));
+      picture.accounts().forEach(account -> names.put(account.application(), account.name()));
+      var view = catalogue.expressions().view(picture.person());
+      for (var application : catalogue.applications()) {
+        if (names.getOrDefault(application.key(), "").isEmpty() || application.renames()) {
+          var base = baseName(application, view, names);
+          names.computeIfPresent(application.key(), (key, name) -> name.isEmpty() ? base : name);
+          bases.computeIfAbsent(application.key(), key -> new HashSet<>()).add(base);
+        }
+      }
+    }
+    return bases;
+  }
+
+  private static String baseName(
+      Application application, Map<String, Object> view, Map<String, String> accountNames) {
+    return application
+        .accountName()
+        .value(view, accountNames, "")
+        .orElseGet(() -> String.valueOf(view.get("person.worker")).toLowerCase(Locale.ROOT));
   }
 
   /** Plans for one person. */
@@ -209,10 +244,7 @@ public final class Planner {
     }
 
     private String baseName() {
-      return application
-          .accountName()
-          .value(view, accountNames, "")
-          .orElseGet(() -> String.valueOf(view.get("person.worker")).toLowerCase());
+      return Planner.baseName(application, view, accountNames);
     }
 
     private String container(String name) {

@@ -2,6 +2,7 @@ package glenmoor.engine.agenda;
 
 import glenmoor.store.agenda.AgendaMapper;
 import java.util.Objects;
+import java.util.concurrent.ThreadLocalRandom;
 import java.util.function.Supplier;
 import org.springframework.dao.ConcurrencyFailureException;
 import org.springframework.dao.DuplicateKeyException;
@@ -13,7 +14,8 @@ import org.springframework.transaction.support.TransactionTemplate;
  * another replica took in the same moment is tried again, from the start.
  */
 public final class Transactions {
-  private static final int MOST_TRIES = 5;
+  private static final int MOST_TRIES = 8;
+  private static final long LONGEST_PAUSE_MILLIS = 25;
   private static final double NANOS = 1e9;
 
   private final TransactionTemplate template;
@@ -38,7 +40,17 @@ public final class Transactions {
         if (tries == MOST_TRIES) {
           throw again;
         }
+        pause(tries);
       }
+    }
+  }
+
+  /** A little longer each time, and not the same for two who got in each other's way. */
+  private static void pause(int tries) {
+    try {
+      Thread.sleep(ThreadLocalRandom.current().nextLong(LONGEST_PAUSE_MILLIS * tries));
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
     }
   }
 

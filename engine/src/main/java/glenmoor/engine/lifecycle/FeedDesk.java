@@ -217,7 +217,7 @@ public final class FeedDesk {
       LOG.debug("feed {}: kept", id);
       if (plans) {
         teller.at(sum.rows(), sum.rows(), "planning what follows");
-        agenda.sweep();
+        planNow(id);
       }
       return new Loaded(id, sum.rows(), lines(sum.rejects()), sum.counts(), sentence);
     } catch (CsvFile.Broken | RowCheck.BadHeading broken) {
@@ -225,6 +225,15 @@ public final class FeedDesk {
     } catch (RuntimeException failed) {
       refuse(id, fileName, actor, "Loading failed, and nothing was changed: " + failed);
       throw failed;
+    }
+  }
+
+  /** The feed is kept by now: if planning cannot go on at once, the next sweep does it. */
+  private void planNow(long id) {
+    try {
+      agenda.sweep();
+    } catch (RuntimeException later) {
+      LOG.warn("Planning what follows from feed {} waits for the next sweep", id, later);
     }
   }
 

@@ -20,6 +20,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -37,7 +38,16 @@ public final class Couriers implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Couriers.class);
   private static final Duration LEASE = Duration.ofSeconds(30);
   private static final Duration WORK_WITHIN_LEASE = Duration.ofSeconds(8);
+  private static final Duration WAIT_WITHIN_LEASE = Duration.ofSeconds(12);
+  private static final int LEASED_AHEAD = 16;
   private static final long LOOK_MILLIS = 250;
+
+  /** The lanes of one application that are in hand, and the room for those that are worked on. */
+  private record Post(Semaphore room, AtomicInteger inHand) {
+    Post(int parallel) {
+      this(new Semaphore(parallel), new AtomicInteger());
+    }
+  }
 
   private final String replica = UUID.randomUUID().toString().substring(0, 13);
   private final OperationMapper operations;
@@ -46,7 +56,7 @@ public final class Couriers implements AutoCloseable {
   private final Secrets secrets;
   private final Transactions transactions;
   private final Clock clock;
-  private final Map<String, Semaphore> room = new ConcurrentHashMap<>();
+  private final Map<String, Post> posts = new ConcurrentHashMap<>();
   private final Semaphore bell = new Semaphore(0);
   private volatile boolean running;
 
@@ -109,28 +119,42 @@ public final class Couriers implements AutoCloseable {
     }
   }
 
+  /**
+   * Leases lanes ahead of the room there is, many in one transaction: else each lane would cost a
+   * commit of its own. What waits too long for room is given back undone.
+   */
   private int take(Application application) {
-    var permits =
-        room.computeIfAbsent(application.key(), key -> new Semaphore(application.parallel()));
-    var free = permits.availablePermits();
-    if (free == 0 || !applications.open(application)) {
+    var post = posts.computeIfAbsent(application.key(), key -> new Post(application.parallel()));
+    var enough = application.parallel() * LEASED_AHEAD;
+    var inHand = post.inHand().get();
+    if (inHand > enough / 2 || !applications.open(application)) {
       return 0;
     }
-    var taken = transactions.run(() -> lease(application.key(), free));
+    var leasedAt = System.nanoTime();
+    var taken = transactions.run(() -> lease(application.key(), enough - inHand));
     for (var lane : taken) {
-      permits.acquireUninterruptibly();
+      post.inHand().incrementAndGet();
       Thread.ofVirtual()
           .name("courier-" + application.key())
-          .start(() -> {
-            try {
-              carry(application, lane);
-            } finally {
-              permits.release();
-              ring();
-            }
-          });
+          .start(() -> work(application, post, lane, leasedAt));
     }
     return taken.size();
+  }
+
+  private void work(Application application, Post post, List<Taken> lane, long leasedAt) {
+    post.room().acquireUninterruptibly();
+    try {
+      if (System.nanoTime() - leasedAt > WAIT_WITHIN_LEASE.toNanos()) {
+        recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), replica, List.of()));
+      } else {
+        carry(application, lane);
+      }
+    } finally {
+      post.room().release();
+      if (post.inHand().decrementAndGet() <= application.parallel() * LEASED_AHEAD / 2) {
+        ring();
+      }
+    }
   }
 
   private List<List<Taken>> lease(String application, int most) {

@@ -13,6 +13,7 @@ import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonMapper.Due;
 import glenmoor.store.provisioning.AccountMapper;
 import java.util.List;
+import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -23,6 +24,7 @@ import java.util.stream.Collectors;
 public final class Planning {
   private static final int BATCH = 200;
 
+  private final ReentrantLock oneAtATime = new ReentrantLock();
   private final PersonMapper people;
   private final AccountMapper accounts;
   private final Pictures pictures;
@@ -50,13 +52,19 @@ public final class Planning {
 
   /** Plans for all who are due now; each batch is a transaction, and harmless if done twice. */
   public int planDue() {
-    var planned = 0;
-    int batch;
-    do {
-      batch = transactions.run(this::planBatch);
-      planned += batch;
-    } while (batch > 0);
-    return planned;
+    // Whoever asks next waits: two who plan side by side here would only contend for the same rows.
+    oneAtATime.lock();
+    try {
+      var planned = 0;
+      int batch;
+      do {
+        batch = transactions.run(this::planBatch);
+        planned += batch;
+      } while (batch > 0);
+      return planned;
+    } finally {
+      oneAtATime.unlock();
+    }
   }
 
   private int planBatch() {
@@ -67,11 +75,25 @@ public final class Planning {
     }
     var catalogue = catalogues.current();
     var rows = people.lock(due.stream().map(Due::id).toList());
-    var planner = new Planner(catalogue, numbers(), now);
-    var plans = pictures.of(rows, catalogue).stream().map(planner::plan).toList();
+    var batch = pictures.of(rows, catalogue);
+    var planner = new Planner(catalogue, numbers(batch, catalogue), now);
+    var plans = batch.stream().map(planner::plan).toList();
     var causes = due.stream().collect(Collectors.toMap(Due::id, Due::dueCause));
     keeper.keep(plans, causes, now);
     return rows.size();
+  }
+
+  /** The numbers in use of all names that a batch may need: one question an application. */
+  private NameNumbers numbers(List<PersonPicture> batch, Catalogue catalogue) {
+    var numbers = numbers();
+    Planner.baseNames(batch, catalogue)
+        .forEach((application, bases) -> {
+          bases.forEach(base -> numbers.tell(application, base, 0));
+          accounts
+              .highest(application, bases)
+              .forEach(row -> numbers.tell(application, row.baseName(), row.number()));
+        });
+    return numbers;
   }
 
   private NameNumbers numbers() {

@@ -99,7 +99,9 @@ public final class Recorder implements AutoCloseable {
   private void write(List<LaneResult> lanes) throws InterruptedException {
     while (true) {
       try {
+        var start = System.nanoTime();
         transactions.run(() -> writeAll(lanes));
+        LOG.debug("{} lanes in {} ms", lanes.size(), (System.nanoTime() - start) / 1_000_000);
         return;
       } catch (RuntimeException failed) {
         if (!running) {
@@ -133,7 +135,9 @@ public final class Recorder implements AutoCloseable {
         seen.add(new AccountMapper.Seen(lane.account(), state, nativeId));
       }
     }
-    operations.record(JSON.writeValueAsString(results));
+    if (!results.isEmpty()) {
+      operations.record(JSON.writeValueAsString(results));
+    }
     if (!seen.isEmpty()) {
       accounts.seen(JSON.writeValueAsString(seen));
     }

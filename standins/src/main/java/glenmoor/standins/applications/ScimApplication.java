@@ -17,6 +17,7 @@ import java.net.InetSocketAddress;
 import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -61,6 +62,7 @@ public final class ScimApplication implements AutoCloseable {
   private final HttpServer server;
   private final AtomicLong requests = new AtomicLong();
   private volatile Mood mood = Mood.WELL;
+  private volatile long delayMillis;
 
   /**
    * Starts it.
@@ -109,6 +111,7 @@ public final class ScimApplication implements AutoCloseable {
         var body = JSON.readTree(exchange.getRequestBody());
         var mode = Mode.valueOf(body.path("mode").asText("well").toUpperCase(Locale.ROOT));
         var seconds = body.path("seconds").asLong(0);
+        delayMillis = body.path("delayMillis").asLong(0);
         mood =
             new Mood(
                 mode,
@@ -167,6 +170,7 @@ public final class ScimApplication implements AutoCloseable {
       throw new Wrong(401, "This token is not known here.");
     }
     var changes = !exchange.getRequestMethod().equals("GET");
+    pause(Duration.ofMillis(delayMillis));
     switch (now.mode()) {
       case BROKEN -> throw new Wrong(500, "Something broke.");
       case BUSY -> throw new Wrong(429, "Too many requests.");
@@ -175,15 +179,22 @@ public final class ScimApplication implements AutoCloseable {
           throw new Wrong(403, now.reason());
         }
       }
-      case STALL -> {
-        try {
-          Thread.sleep(Mood.STALL_FOR);
-        } catch (InterruptedException stopped) {
-          Thread.currentThread().interrupt();
-        }
-      }
+      case STALL -> pause(Mood.STALL_FOR);
       case WELL, DOWN, FORGET -> {}
     }
+  }
+
+  private static void pause(Duration duration) {
+    try {
+      Thread.sleep(duration);
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+    }
+  }
+
+  /** Makes every answer take so much longer, as one from another town would. */
+  public void delay(Duration duration) {
+    delayMillis = duration.toMillis();
   }
 
   private void route(HttpExchange exchange, Mood now) throws IOException, Wrong, ScimException {
