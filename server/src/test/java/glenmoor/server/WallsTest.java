@@ -124,7 +124,11 @@ class WallsTest {
             .map(JavaClass::getPackageName)
             .collect(Collectors.toSet());
     all.removeAll(marked);
-    assertThat(all).isEmpty();
+    // Where a package cannot say it, each of its classes does.
+    assertThat(HOUSE.stream())
+        .filteredOn(each -> all.contains(each.getPackageName()))
+        .filteredOn(each -> each.isTopLevelClass())
+        .allMatch(each -> each.isAnnotatedWith("org.jspecify.annotations.NullMarked"));
   }
 
   @Test

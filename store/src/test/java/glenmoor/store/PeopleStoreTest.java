@@ -39,6 +39,7 @@ class PeopleStoreTest {
           "id",
           "worker_number",
           "name",
+          "search_name",
           "facts",
           "source",
           "0xsource_digest",

@@ -207,7 +207,14 @@ public final class PeopleCommand extends Group {
     output.one(
         issued,
         List.of(
-            "%s in %s now opens with".formatted(issued.path("account").asString(), application),
+            operation.path("reason").asString("").isEmpty()
+                ? "%s in %s now opens with"
+                    .formatted(issued.path("account").asString(), application)
+                : "%s in %s: %s. It would open with"
+                    .formatted(
+                        issued.path("account").asString(),
+                        application,
+                        operation.path("reason").asString()),
             "  " + issued.path("passcode").asString(),
             "It is shown this once."));
   }

@@ -11,6 +11,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Objects;
+import org.jspecify.annotations.NullMarked;
 
 /**
  * Decides which birthright grants of one person begin, change their end, or stay.
@@ -19,6 +20,7 @@ import java.util.Objects;
  * their first day) and ends when it stops to hold, after the birthright's grace. When somebody
  * leaves, all of it ends at once.
  */
+@NullMarked
 public final class Birthrights {
   private static final long NOT_STORED = 0;
 

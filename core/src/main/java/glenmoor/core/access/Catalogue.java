@@ -8,6 +8,7 @@ import java.time.ZoneId;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
+import org.jspecify.annotations.NullMarked;
 
 /**
  * All definitions in force, ready to compute with.
@@ -16,6 +17,7 @@ import java.util.stream.Stream;
  * @param zone the organisation's zone: a date begins at its midnight there
  * @param applications in the order in which their accounts have to be planned
  */
+@NullMarked
 public record Catalogue(
     long revision,
     ZoneId zone,

@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.SortedSet;
 import java.util.TreeSet;
 import java.util.function.Predicate;
+import org.jspecify.annotations.NullMarked;
 
 /**
  * What one person should have in one application at a moment: the union over their grants in force,
@@ -20,6 +21,7 @@ import java.util.function.Predicate;
  * @param account enabled, disabled (made ready, or suspended), or none
  * @param entitlements keys
  */
+@NullMarked
 public record DesiredAccess(
     Application application, AccountState account, SortedSet<String> entitlements) {
 

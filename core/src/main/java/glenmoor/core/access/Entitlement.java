@@ -1,5 +1,7 @@
 package glenmoor.core.access;
 
+import org.jspecify.annotations.NullMarked;
+
 /**
  * One right in an application.
  *
@@ -8,5 +10,6 @@ package glenmoor.core.access;
  * @param plainName what people call it
  * @param kind what it is there: {@code group} or {@code role}
  */
+@NullMarked
 public record Entitlement(
     String key, String application, String technicalName, String plainName, String kind) {}

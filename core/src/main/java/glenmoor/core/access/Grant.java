@@ -3,6 +3,7 @@ package glenmoor.core.access;
 import glenmoor.core.people.PersonId;
 import java.time.Instant;
 import java.util.Arrays;
+import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -14,6 +15,7 @@ import org.jspecify.annotations.Nullable;
  * @param startsAt from when, inclusive
  * @param endsAt until when, exclusive; null while open-ended
  */
+@NullMarked
 public record Grant(
     long id,
     PersonId person,

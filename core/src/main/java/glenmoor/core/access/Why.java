@@ -8,8 +8,10 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.NullMarked;
 
 /** Why a person has, or has had, an entitlement: each way from their facts to the right. */
+@NullMarked
 public final class Why {
   /**
    * One link of a path, read left to right.

@@ -4,9 +4,11 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
 
 /** Rows of {@code access_grant}. */
+@NullMarked
 public interface GrantMapper {
   record GrantRow(
       Long id,

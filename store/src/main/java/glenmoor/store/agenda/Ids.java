@@ -23,7 +23,7 @@ public class Ids {
     own.setPropagationBehavior(TransactionDefinition.PROPAGATION_REQUIRES_NEW);
   }
 
-  /** One identity. */
+  /** The next identity. */
   public synchronized long next() {
     if (next == end) {
       next = take(block);

@@ -1,3 +1,0 @@
-/** Rows of grants. */
-@org.jspecify.annotations.NullMarked
-package glenmoor.store.access;
