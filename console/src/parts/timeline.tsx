@@ -178,7 +178,7 @@ function Bar({
       </span>
       {flag && (
         <span
-          className={`absolute top-1 border-l-2 pl-2 text-dense leading-[18px] whitespace-nowrap ${bar.until! > now ? "border-bracken text-bracken" : "border-stone text-stone"}`}
+          className={`absolute top-1 z-10 border-l-2 bg-ground px-2 text-dense leading-[18px] whitespace-nowrap ${bar.until! > now ? "border-bracken text-bracken" : "border-stone text-stone"}`}
           style={{ left: right + 1 }}
         >
           {flag}
