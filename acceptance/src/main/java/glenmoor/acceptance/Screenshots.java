@@ -13,7 +13,7 @@ import java.util.List;
  * only those.
  */
 public final class Screenshots {
-  private static final int SETTLE_MILLIS = 500;
+  private static final int SETTLE_MILLIS = 1_500;
 
   private record Shot(String name, String address, ColorScheme scheme, int width, int height) {
     static Shot of(String name, String address) {
