@@ -46,10 +46,6 @@ public final class ManagerChain {
     return 0;
   }
 
-  public boolean contains(String worker) {
-    return rows.containsKey(worker);
-  }
-
   public int size() {
     return workers.size();
   }

@@ -4,6 +4,7 @@ import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
+import glenmoor.store.Parts;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.ledger.LedgerMapper;
 import glenmoor.store.ledger.LedgerMapper.LedgerRow;
@@ -30,12 +31,10 @@ public final class Ledger {
   }
 
   public void append(List<LedgerEntry> entries) {
-    for (var from = 0; from < entries.size(); from += BATCH) {
-      mapper.append(
-          entries.subList(from, Math.min(from + BATCH, entries.size())).stream()
-              .map(entry -> row(ids.next(), entry))
-              .toList());
-    }
+    Parts.each(
+        entries,
+        BATCH,
+        part -> mapper.append(part.stream().map(entry -> row(ids.next(), entry)).toList()));
   }
 
   /** The row an entry is kept as. */

@@ -22,6 +22,7 @@ import glenmoor.engine.people.Allow;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Pictures;
 import glenmoor.engine.provisioning.Planning;
+import glenmoor.store.Parts;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.lifecycle.FeedMapper;
@@ -292,9 +293,7 @@ public final class FeedDesk {
               cut(reject.found(), 400),
               cut(reject.expected(), 1_000)));
     }
-    for (var from = 0; from < rows.size(); from += STATEMENT) {
-      feeds.addRejects(feed, rows.subList(from, Math.min(from + STATEMENT, rows.size())));
-    }
+    Parts.each(rows, STATEMENT, part -> feeds.addRejects(feed, part));
   }
 
   private static String cut(String text, int longest) {

@@ -8,14 +8,14 @@ import glenmoor.core.people.Facts;
 import glenmoor.core.people.Latin;
 import glenmoor.core.people.Person;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.store.Parts;
 import glenmoor.store.agenda.Ids;
+import glenmoor.store.agenda.SqlTime;
 import glenmoor.store.lifecycle.BulkRows;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.ZoneOffset;
-import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -29,8 +29,6 @@ import org.jspecify.annotations.Nullable;
  * read and sent in bulk in one short transaction.
  */
 final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
-  private static final DateTimeFormatter TIME =
-      DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss.SSSSSS").withZone(ZoneOffset.UTC);
   private static final int STATEMENT = 1_000;
   private static final List<String> DATED =
       List.of("starts_on", "ends_on", "leave_from", "leave_to", "absent_since");
@@ -144,8 +142,8 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         detected.effective(),
         feed,
         changes(detected.changes()),
-        TIME.format(now),
-        planLater ? null : TIME.format(now));
+        SqlTime.write(now),
+        planLater ? null : SqlTime.write(now));
     entry(change, detected);
   }
 
@@ -164,7 +162,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         date(facts, Facts.LEAVE_FROM),
         date(facts, Facts.LEAVE_TO),
         person.absentSince(),
-        planLater ? TIME.format(now) : null,
+        planLater ? SqlTime.write(now) : null,
         "feed:" + feed);
   }
 
@@ -231,7 +229,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
                 Map.copyOf(after)));
     entries.add(
         row.id(),
-        TIME.format(row.happenedAt()),
+        SqlTime.write(row.happenedAt()),
         row.actor(),
         row.cause(),
         row.subject(),
@@ -247,10 +245,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
       people.applyStaged(feed, now);
       people.clearStaged(feed);
     }
-    for (var from = 0; from < gone.size(); from += STATEMENT) {
-      people.endAbsent(
-          gone.subList(from, Math.min(from + STATEMENT, gone.size())), today, now, "feed:" + feed);
-    }
+    Parts.each(gone, STATEMENT, part -> people.endAbsent(part, today, now, "feed:" + feed));
     events.send(dataSource);
     entries.send(dataSource);
   }

@@ -13,6 +13,7 @@ import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.people.Standing;
 import glenmoor.engine.progress.Progress;
+import glenmoor.store.Parts;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
@@ -322,13 +323,15 @@ final class FeedReading {
   private void missing(Changes changes) {
     var ids = new ArrayList<Long>();
     known.missing(ids::add);
-    for (var from = 0; from < ids.size(); from += BATCH) {
-      var rowsOf = people.byIds(ids.subList(from, Math.min(from + BATCH, ids.size())));
-      var batch = rowsOf.stream().flatMap(row -> gone(row).stream()).toList();
-      if (!batch.isEmpty()) {
-        changes.take(batch);
-      }
-    }
+    Parts.each(
+        ids,
+        BATCH,
+        part -> {
+          var batch = people.byIds(part).stream().flatMap(row -> gone(row).stream()).toList();
+          if (!batch.isEmpty()) {
+            changes.take(batch);
+          }
+        });
   }
 
   private List<Change> gone(PersonRow row) {

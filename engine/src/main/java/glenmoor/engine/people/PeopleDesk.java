@@ -11,6 +11,7 @@ import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.provisioning.OrderJson;
 import glenmoor.engine.provisioning.Pictures;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
@@ -29,7 +30,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
-import tools.jackson.databind.json.JsonMapper;
 
 /** What there is to see of people: lists, one person, their access through time, and why. */
 public final class PeopleDesk {
@@ -271,21 +271,12 @@ public final class PeopleDesk {
                 account.state(),
                 account.seenState(),
                 account.heldSince(),
-                attributes(account),
+                OrderJson.attributesOf(account.attributes()),
                 holdings.getOrDefault(account.id(), List.of()).stream()
                     .filter(holding -> holding.wanted() || holding.held())
                     .map(holding -> holding(holding, catalogue))
                     .toList()))
         .toList();
-  }
-
-  private static Map<String, String> attributes(AccountRow account) {
-    var attributes = new HashMap<String, String>();
-    JsonMapper.shared()
-        .readTree(account.attributes())
-        .properties()
-        .forEach(entry -> attributes.put(entry.getKey(), entry.getValue().asString()));
-    return attributes;
   }
 
   private static Holding holding(HoldingRow row, Catalogue catalogue) {

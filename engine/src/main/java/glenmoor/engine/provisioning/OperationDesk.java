@@ -13,6 +13,7 @@ import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
 import glenmoor.store.agenda.Ids;
+import glenmoor.store.agenda.SqlTime;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
@@ -182,7 +183,7 @@ public final class OperationDesk {
       return;
     }
     var order = OrderJson.read(row.kind(), row.payload());
-    var at = OperationMapper.time(now);
+    var at = SqlTime.write(now);
     switch (order) {
       case Order.Create create -> seen(row, create.state().word());
       case Order.Enable e -> seen(row, "enabled");

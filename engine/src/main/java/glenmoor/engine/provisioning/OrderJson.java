@@ -77,7 +77,8 @@ public final class OrderJson {
     return attributes;
   }
 
-  static TreeMap<String, String> attributesOf(String json) {
+  /** The attributes of an account as they are kept. */
+  public static TreeMap<String, String> attributesOf(String json) {
     return attributes(JSON.readTree(json));
   }
 }

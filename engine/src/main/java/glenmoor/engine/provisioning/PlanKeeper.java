@@ -8,6 +8,7 @@ import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.store.Parts;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.agenda.Ids;
@@ -25,7 +26,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeSet;
-import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -94,12 +94,6 @@ public final class PlanKeeper {
     }
     if (!never.isEmpty()) {
       people.clearDue(never);
-    }
-  }
-
-  private static <T> void inParts(List<T> all, Consumer<List<T>> each) {
-    for (var from = 0; from < all.size(); from += STATEMENT) {
-      each.accept(all.subList(from, Math.min(from + STATEMENT, all.size())));
     }
   }
 
@@ -182,12 +176,12 @@ public final class PlanKeeper {
     }
 
     void keep() {
-      inParts(begun, grants::insert);
-      inParts(made, accounts::insert);
-      inParts(changed, accounts::update);
-      inParts(holdings, accounts::want);
-      inParts(outbox, operations::insert);
-      inParts(lanes, operations::due);
+      Parts.each(begun, STATEMENT, grants::insert);
+      Parts.each(made, STATEMENT, accounts::insert);
+      Parts.each(changed, STATEMENT, accounts::update);
+      Parts.each(holdings, STATEMENT, accounts::want);
+      Parts.each(outbox, STATEMENT, operations::insert);
+      Parts.each(lanes, STATEMENT, operations::due);
       ledger.append(entries);
     }
   }

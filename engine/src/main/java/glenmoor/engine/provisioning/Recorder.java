@@ -7,6 +7,7 @@ import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.store.agenda.SqlTime;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.Taken;
@@ -167,7 +168,7 @@ public final class Recorder implements AutoCloseable {
 
   private static void hold(Result result, Map<String, AccountMapper.Held> held) {
     var account = result.operation().accountId();
-    var at = OperationMapper.time(result.sentAt());
+    var at = SqlTime.write(result.sentAt());
     switch (result.order()) {
       case Order.Add add ->
           held.put(
@@ -188,7 +189,7 @@ public final class Recorder implements AutoCloseable {
 
   private static OperationMapper.Result row(Result result) {
     var id = result.operation().id();
-    var sent = OperationMapper.time(result.sentAt());
+    var sent = SqlTime.write(result.sentAt());
     return switch (result.state()) {
       case OperationState.Waiting w ->
           row(id, "waiting", w.attempts(), w.notBefore(), w.lastReason(), sent, null);
@@ -216,10 +217,10 @@ public final class Recorder implements AutoCloseable {
         id,
         state,
         attempts,
-        OperationMapper.time(notBefore),
+        SqlTime.write(notBefore),
         shown,
         sentAt,
-        settledAt == null ? null : OperationMapper.time(settledAt),
+        settledAt == null ? null : SqlTime.write(settledAt),
         "");
   }
 
@@ -258,11 +259,6 @@ public final class Recorder implements AutoCloseable {
 
   private static String reason(OperationState state) {
     return state instanceof OperationState.Fault fault ? fault.reason() : "";
-  }
-
-  /** How many lanes wait to be written. */
-  int waiting() {
-    return queue.size();
   }
 
   @Override

@@ -66,6 +66,4 @@ public interface EventMapper {
   void planned(@Param("people") Collection<Long> people, @Param("now") Instant now);
 
   List<Latest> latest(@Param("people") Collection<Long> people);
-
-  int unplanned();
 }

@@ -1,8 +1,7 @@
 package glenmoor.store.provisioning;
 
+import glenmoor.store.agenda.SqlTime;
 import java.time.Instant;
-import java.time.ZoneOffset;
-import java.time.format.DateTimeFormatter;
 import java.util.Collection;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
@@ -77,7 +76,7 @@ public interface OperationMapper {
       @Nullable Long before,
       int limit) {}
 
-  /** How one operation stands after a try or a decision; times as {@link #time} writes them. */
+  /** How one operation stands after a try or a decision; times as {@link SqlTime} writes them. */
   record Result(
       Long id,
       String state,
@@ -87,12 +86,6 @@ public interface OperationMapper {
       @Nullable String sentAt,
       @Nullable String settledAt,
       String settledBy) {}
-
-  /** A moment as SQL reads it from JSON. */
-  static String time(Instant at) {
-    return at.atOffset(ZoneOffset.UTC)
-        .format(DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss.SSSSSS"));
-  }
 
   record LaneRow(Long accountId, String application, Instant dueAt) {}
 
@@ -126,12 +119,8 @@ public interface OperationMapper {
 
   @Nullable OperationView view(@Param("id") long id);
 
-  int open();
-
   /** Open operations that could be tried at this moment. */
   int ready(@Param("now") Instant now);
-
-  @Nullable Instant nextDue();
 
   List<Long> faults(@Param("application") @Nullable String application, @Param("limit") int limit);
 }
