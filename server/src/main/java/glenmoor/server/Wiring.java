@@ -25,6 +25,7 @@ import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Recorder;
 import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.today.Today;
+import glenmoor.store.Bulk;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
@@ -73,8 +74,13 @@ class Wiring {
   }
 
   @Bean
-  Ledger ledger(LedgerMapper mapper, Ids ids) {
-    return new Ledger(mapper, ids);
+  Bulk bulk(DataSource dataSource) {
+    return new Bulk(dataSource);
+  }
+
+  @Bean
+  Ledger ledger(LedgerMapper mapper, Bulk bulk, Ids ids) {
+    return new Ledger(mapper, bulk, ids);
   }
 
   @Bean
@@ -104,9 +110,10 @@ class Wiring {
       GrantMapper grants,
       AccountMapper accounts,
       OperationMapper operations,
+      Bulk bulk,
       Ledger ledger,
       Ids ids) {
-    return new PlanKeeper(people, events, grants, accounts, operations, ledger, ids);
+    return new PlanKeeper(people, events, grants, accounts, operations, bulk, ledger, ids);
   }
 
   @Bean
@@ -155,11 +162,12 @@ class Wiring {
       Couriers couriers,
       Secrets secrets,
       Transactions transactions,
+      Bulk bulk,
       Ledger ledger,
       Ids ids,
       Clock clock) {
     return new OperationDesk(
-        operations, people, accounts, couriers, secrets, transactions, ledger, ids, clock);
+        operations, people, accounts, couriers, secrets, transactions, bulk, ledger, ids, clock);
   }
 
   @Bean

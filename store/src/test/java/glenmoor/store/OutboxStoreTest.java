@@ -24,6 +24,7 @@ class OutboxStoreTest {
   private static final Instant NOW = Instant.parse("2027-03-01T06:00:00Z");
   private final OperationMapper operations = Database.get(OperationMapper.class);
   private final AccountMapper accounts = Database.get(AccountMapper.class);
+  private final Bulk bulk = new Bulk(Database.get(DataSource.class));
   private final JdbcTemplate sql = new JdbcTemplate(Database.get(DataSource.class));
   private final TransactionTemplate transactions =
       new TransactionTemplate(Database.get(PlatformTransactionManager.class));
@@ -39,7 +40,8 @@ class OutboxStoreTest {
           "insert into person (id, worker_number, name, search_name, facts, source, source_digest) values (?, ?, 'Una', 'una', '{}', 'hr', '')",
           id,
           "L-" + id);
-      accounts.insert(
+      bulk.insert(
+          "account",
           List.of(
               new AccountRow(
                   id,
@@ -55,7 +57,8 @@ class OutboxStoreTest {
                   "",
                   null,
                   4)));
-      operations.insert(
+      bulk.insert(
+          "operation",
           List.of(operation(id, 3, "add"), operation(id, 1, "create"), operation(id, 2, "add")));
       operations.due(List.of(new LaneRow(id, "directory", NOW)));
     }

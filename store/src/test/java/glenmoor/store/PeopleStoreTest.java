@@ -9,7 +9,6 @@ import glenmoor.core.people.Facts;
 import glenmoor.core.people.Latin;
 import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
-import glenmoor.store.lifecycle.BulkRows;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;

@@ -30,6 +30,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Compiles and runs the one expression language, CEL (the open Common Expression Language), over
@@ -174,7 +175,7 @@ public final class Expressions {
     };
   }
 
-  /** A yes-or-no question about a person, ready to be asked. */
+  /** A yes-or-no question about a person, ready to be asked; equal to another of the same text. */
   public static final class Condition {
     private final String text;
     private final CelRuntime.Program program;
@@ -186,6 +187,16 @@ public final class Expressions {
 
     public String text() {
       return text;
+    }
+
+    @Override
+    public boolean equals(@Nullable Object other) {
+      return other instanceof Condition that && text.equals(that.text);
+    }
+
+    @Override
+    public int hashCode() {
+      return text.hashCode();
     }
 
     /** The keys of the facts it names, in the order it names them. */
@@ -203,7 +214,7 @@ public final class Expressions {
     }
   }
 
-  /** A text made from a person's facts, ready to be made. */
+  /** A text made from a person's facts, ready to be made; equal to another of the same text. */
   public static final class Mapping {
     private final String text;
     private final CelRuntime.Program program;
@@ -215,6 +226,16 @@ public final class Expressions {
 
     public String text() {
       return text;
+    }
+
+    @Override
+    public boolean equals(@Nullable Object other) {
+      return other instanceof Mapping that && text.equals(that.text);
+    }
+
+    @Override
+    public int hashCode() {
+      return text.hashCode();
     }
 
     /** The text for one person; nothing when it cannot be made or is empty. */

@@ -233,7 +233,7 @@ public final class Definitions {
                 care.days("hold", 30),
                 care.choice("after-hold", AfterHold.KEEP, AfterHold::word)),
             reading.texts("after").stream().map(Tree.Text::value).toList(),
-            Math.max(1, reading.number("parallel", USUAL_PARALLEL)));
+            reading.number("parallel", USUAL_PARALLEL));
     account.finish();
     care.finish();
     applications.put(key, made);

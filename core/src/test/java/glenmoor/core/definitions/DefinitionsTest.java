@@ -96,6 +96,22 @@ class DefinitionsTest {
     assertThat(read(documents).problems()).hasSize(2);
   }
 
+  private static Definition application(String limit, String name) {
+    var plain =
+        map("application", "a", "account", map("name", name), "parallel", limit, "name", limit);
+    var tree = (Tree.Fields) Tree.of(plain, new Tree.Place("x " + limit, 0));
+    return new Definition(Definition.Kind.APPLICATION, "a", tree);
+  }
+
+  @Test
+  void the_way_to_an_application_changes_nobodys_plan() {
+    var before = application("8", "person.worker");
+    assertThat(application("8", "person.worker").saysAs(before)).isTrue();
+    assertThat(application("0", "person.worker").saysAs(before)).isFalse();
+    assertThat(application("0", "person.worker").plansLike(before)).isTrue();
+    assertThat(application("8", "person.family").plansLike(before)).isFalse();
+  }
+
   @Test
   void a_tree_kept_as_plain_values_gives_the_same_tree() {
     var place = new Tree.Place("x", 0);

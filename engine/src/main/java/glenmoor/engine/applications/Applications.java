@@ -206,7 +206,7 @@ public final class Applications implements AutoCloseable {
               application.name(),
               application.connector(),
               state == null ? "unknown" : state.state(),
-              state == null ? "not asked yet" : state.sentence(),
+              sentence(application, state),
               state == null ? null : state.since(),
               load.accounts(),
               load.enabled(),
@@ -215,6 +215,13 @@ public final class Applications implements AutoCloseable {
               load.confirmedToday());
         })
         .toList();
+  }
+
+  private static String sentence(Application application, @Nullable HealthRow state) {
+    if (application.parallel() == 0) {
+      return "held: its definition says parallel: 0";
+    }
+    return state == null ? "not asked yet" : state.sentence();
   }
 
   /** Tests one application and counts its accounts. */

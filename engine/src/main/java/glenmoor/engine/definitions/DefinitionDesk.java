@@ -38,7 +38,11 @@ public final class DefinitionDesk {
   public record Outcome(List<Difference> differences, int unchanged, Forecast.Sum forecast) {}
 
   private record Prepared(
-      List<Definition> files, List<Difference> differences, int unchanged, Catalogue catalogue) {}
+      List<Definition> files,
+      List<Difference> differences,
+      boolean plansChange,
+      int unchanged,
+      Catalogue catalogue) {}
 
   private final Catalogues catalogues;
   private final DefinitionMapper mapper;
@@ -73,14 +77,19 @@ public final class DefinitionDesk {
   public Outcome forecast(List<File> files, boolean replace, Actor actor) {
     Allow.seeingDefinitions(actor);
     var prepared = prepare(files, replace);
-    return new Outcome(
-        prepared.differences(), prepared.unchanged(), planning.forecastAll(prepared.catalogue()));
+    return new Outcome(prepared.differences(), prepared.unchanged(), forecast(prepared));
+  }
+
+  private Forecast.Sum forecast(Prepared prepared) {
+    return prepared.plansChange()
+        ? planning.forecastAll(prepared.catalogue())
+        : new Forecast().sum();
   }
 
   /** Loads files: all of them or, with any problem, none. */
   public Outcome load(List<File> files, boolean replace, Actor actor) {
     Allow.definingThings(actor);
-    var forecast = planning.forecastAll(prepare(files, replace).catalogue());
+    var forecast = forecast(prepare(files, replace));
     var prepared = transactions.run(() -> store(files, replace, actor));
     return new Outcome(prepared.differences(), prepared.unchanged(), forecast);
   }
@@ -122,7 +131,9 @@ public final class DefinitionDesk {
       mapper.put(rows, now, actor.login());
     }
     mapper.raiseRevision();
-    people.dueNow(now, "definitions:" + (prepared.catalogue().revision()));
+    if (prepared.plansChange()) {
+      people.dueNow(now, "definitions:" + prepared.catalogue().revision());
+    }
     ledger.append(entries);
     return prepared;
   }
@@ -160,6 +171,7 @@ public final class DefinitionDesk {
     return new Prepared(
         List.copyOf(read.values()),
         differences,
+        plansChange(before, after),
         read.size() - (int) differences.stream().filter(d -> !d.change().equals("dropped")).count(),
         result.catalogue().orElseThrow());
   }
@@ -177,6 +189,16 @@ public final class DefinitionDesk {
             .toList());
   }
 
+  private static boolean plansChange(Map<Name, Definition> before, Map<Name, Definition> after) {
+    for (var definition : after.values()) {
+      var was = before.get(definition.name());
+      if (was == null || !definition.plansLike(was)) {
+        return true;
+      }
+    }
+    return !after.keySet().containsAll(before.keySet());
+  }
+
   private static List<Difference> differences(
       Map<Name, Definition> before, Map<Name, Definition> after) {
     var differences = new ArrayList<Difference>();
@@ -184,7 +206,7 @@ public final class DefinitionDesk {
       var was = before.get(name);
       if (was == null) {
         differences.add(new Difference(name.kind().word(), name.key(), "added"));
-      } else if (!was.body().plain().equals(definition.body().plain())) {
+      } else if (!definition.saysAs(was)) {
         differences.add(new Difference(name.kind().word(), name.key(), "changed"));
       }
     });

@@ -4,7 +4,7 @@ import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
-import glenmoor.store.Parts;
+import glenmoor.store.Bulk;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.ledger.LedgerMapper;
 import glenmoor.store.ledger.LedgerMapper.LedgerRow;
@@ -17,12 +17,13 @@ import java.util.List;
  * them; sealing them into a chain comes after, in an order of its own.
  */
 public final class Ledger {
-  private static final int BATCH = 500;
   private final LedgerMapper mapper;
+  private final Bulk bulk;
   private final Ids ids;
 
-  public Ledger(LedgerMapper mapper, Ids ids) {
+  public Ledger(LedgerMapper mapper, Bulk bulk, Ids ids) {
     this.mapper = mapper;
+    this.bulk = bulk;
     this.ids = ids;
   }
 
@@ -31,10 +32,7 @@ public final class Ledger {
   }
 
   public void append(List<LedgerEntry> entries) {
-    Parts.each(
-        entries,
-        BATCH,
-        part -> mapper.append(part.stream().map(entry -> row(ids.next(), entry)).toList()));
+    bulk.insert("ledger_entry", entries.stream().map(entry -> row(ids.next(), entry)).toList());
   }
 
   /** The row an entry is kept as. */

@@ -5,6 +5,7 @@ import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.OperationState;
 import glenmoor.core.provisioning.OperationState.Happening.Tried;
 import glenmoor.core.provisioning.OperationState.Patience;
+import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
@@ -43,9 +44,14 @@ public final class Couriers implements AutoCloseable {
   private static final long LOOK_MILLIS = 250;
 
   /** The lanes of one application that are in hand, and the room for those that are worked on. */
-  private record Post(Semaphore room, AtomicInteger inHand) {
+  private record Post(int parallel, Semaphore room, AtomicInteger inHand) {
     Post(int parallel) {
-      this(new Semaphore(parallel), new AtomicInteger());
+      this(parallel, new Semaphore(parallel), new AtomicInteger());
+    }
+
+    /** The same post, or a new one once the definition gives another number. */
+    Post with(int wanted) {
+      return wanted == parallel ? this : new Post(wanted);
     }
   }
 
@@ -124,10 +130,14 @@ public final class Couriers implements AutoCloseable {
    * commit of its own. What waits too long for room is given back undone.
    */
   private int take(Application application) {
-    var post = posts.computeIfAbsent(application.key(), key -> new Post(application.parallel()));
-    var enough = application.parallel() * LEASED_AHEAD;
+    var parallel = application.parallel();
+    var post =
+        posts.compute(
+            application.key(),
+            (key, known) -> known == null ? new Post(parallel) : known.with(parallel));
+    var enough = parallel * LEASED_AHEAD;
     var inHand = post.inHand().get();
-    if (inHand > enough / 2 || !applications.open(application)) {
+    if (parallel == 0 || inHand > enough / 2 || !applications.open(application)) {
       return 0;
     }
     var leasedAt = System.nanoTime();
@@ -151,7 +161,7 @@ public final class Couriers implements AutoCloseable {
       }
     } finally {
       post.room().release();
-      if (post.inHand().decrementAndGet() <= application.parallel() * LEASED_AHEAD / 2) {
+      if (post.inHand().decrementAndGet() <= post.parallel() * LEASED_AHEAD / 2) {
         ring();
       }
     }
@@ -176,9 +186,13 @@ public final class Couriers implements AutoCloseable {
   private void carry(Application application, List<Taken> lane) {
     var until = System.nanoTime() + WORK_WITHIN_LEASE.toNanos();
     var results = new ArrayList<Recorder.Result>();
+    var nativeId = nativeId(lane);
     for (var operation : lane) {
-      var result = tried(application, operation, lane);
+      var result = tried(application, operation, nativeId);
       results.add(result);
+      if (result.outcome() instanceof Outcome.Confirmed confirmed) {
+        nativeId = confirmed.nativeId().isEmpty() ? nativeId : confirmed.nativeId();
+      }
       var goesOn =
           switch (result.state()) {
             case OperationState.Confirmed c -> true;
@@ -194,10 +208,9 @@ public final class Couriers implements AutoCloseable {
     recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), replica, results));
   }
 
-  private Recorder.Result tried(Application application, Taken operation, List<Taken> lane) {
+  private Recorder.Result tried(Application application, Taken operation, String nativeId) {
     var order = OrderJson.read(operation.kind(), operation.payload());
     var sentAt = clock.instant();
-    var nativeId = nativeId(operation, lane);
     var target =
         new Target(
             operation.workerNumber(),
@@ -214,9 +227,10 @@ public final class Couriers implements AutoCloseable {
         operation, order, outcome, before.after(happening, Patience.USUAL), sentAt);
   }
 
-  private static String nativeId(Taken operation, List<Taken> lane) {
+  /** The application's own identity of the account; a lane that makes it anew learns it then. */
+  private static String nativeId(List<Taken> lane) {
     var remade = lane.stream().anyMatch(each -> each.kind().equals("create"));
-    return remade ? "" : operation.nativeId();
+    return remade ? "" : lane.getFirst().nativeId();
   }
 
   @Override

@@ -12,6 +12,7 @@ import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
+import glenmoor.store.Bulk;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.agenda.SqlTime;
 import glenmoor.store.people.PersonMapper;
@@ -41,6 +42,7 @@ public final class OperationDesk {
   private final Couriers couriers;
   private final Secrets secrets;
   private final Transactions transactions;
+  private final Bulk bulk;
   private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
@@ -52,9 +54,11 @@ public final class OperationDesk {
       Couriers couriers,
       Secrets secrets,
       Transactions transactions,
+      Bulk bulk,
       Ledger ledger,
       Ids ids,
       Clock clock) {
+    this.bulk = bulk;
     this.operations = operations;
     this.people = people;
     this.accounts = accounts;
@@ -238,8 +242,8 @@ public final class OperationDesk {
                       Refused.notThere(
                           "%s has no account in %s.".formatted(person.name(), application)));
           var operation = ids.next();
-          operations.insert(
-              List.of(setPassword(operation, account, actor, secrets.seal(passcode))));
+          bulk.insert(
+              "operation", List.of(setPassword(operation, account, actor, secrets.seal(passcode))));
           accounts.nextSequence(account.id(), account.nextSequence() + 1);
           operations.due(List.of(new LaneRow(account.id(), application, clock.instant())));
           ledger.append(

@@ -8,6 +8,7 @@ import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.store.Bulk;
 import glenmoor.store.Parts;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
@@ -41,6 +42,7 @@ public final class PlanKeeper {
   private final GrantMapper grants;
   private final AccountMapper accounts;
   private final OperationMapper operations;
+  private final Bulk bulk;
   private final Ledger ledger;
   private final Ids ids;
 
@@ -50,6 +52,7 @@ public final class PlanKeeper {
       GrantMapper grants,
       AccountMapper accounts,
       OperationMapper operations,
+      Bulk bulk,
       Ledger ledger,
       Ids ids) {
     this.people = people;
@@ -57,6 +60,7 @@ public final class PlanKeeper {
     this.grants = grants;
     this.accounts = accounts;
     this.operations = operations;
+    this.bulk = bulk;
     this.ledger = ledger;
     this.ids = ids;
   }
@@ -176,11 +180,11 @@ public final class PlanKeeper {
     }
 
     void keep() {
-      Parts.each(begun, STATEMENT, grants::insert);
-      Parts.each(made, STATEMENT, accounts::insert);
+      bulk.insert("access_grant", begun);
+      bulk.insert("account", made);
       Parts.each(changed, STATEMENT, accounts::update);
       Parts.each(holdings, STATEMENT, accounts::want);
-      Parts.each(outbox, STATEMENT, operations::insert);
+      bulk.insert("operation", outbox);
       Parts.each(lanes, STATEMENT, operations::due);
       ledger.append(entries);
     }

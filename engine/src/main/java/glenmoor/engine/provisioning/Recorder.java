@@ -34,6 +34,7 @@ public final class Recorder implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Recorder.class);
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final int MOST_LANES = 200;
+  private static final Duration GATHER = Duration.ofMillis(5);
   private static final int LONGEST_REASON = 1_000;
 
   /** What one operation came to. */
@@ -86,7 +87,7 @@ public final class Recorder implements AutoCloseable {
           continue;
         }
         batch.add(first);
-        queue.drainTo(batch, MOST_LANES - 1);
+        gather(batch);
         write(batch);
         batch.clear();
         afterwards.run();
@@ -95,6 +96,17 @@ public final class Recorder implements AutoCloseable {
         return;
       }
     }
+  }
+
+  /** Waits a moment for more, as long as more keep coming. */
+  private void gather(List<LaneResult> batch) throws InterruptedException {
+    int before;
+    do {
+      before = batch.size();
+      queue.drainTo(batch, MOST_LANES - before);
+      Thread.sleep(GATHER);
+      queue.drainTo(batch, MOST_LANES - batch.size());
+    } while (batch.size() > before && batch.size() < MOST_LANES / 2);
   }
 
   private void write(List<LaneResult> lanes) throws InterruptedException {

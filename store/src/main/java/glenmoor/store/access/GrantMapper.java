@@ -23,8 +23,6 @@ public interface GrantMapper {
 
   List<GrantRow> of(@Param("people") Collection<Long> people);
 
-  void insert(@Param("grants") List<GrantRow> grants);
-
   void end(
       @Param("id") long id,
       @Param("endsAt") @Nullable Instant endsAt,

@@ -2,7 +2,6 @@ package glenmoor.store.ledger;
 
 import java.time.Instant;
 import java.util.List;
-import org.apache.ibatis.annotations.Param;
 import org.jspecify.annotations.Nullable;
 
 /** Rows of {@code ledger_entry}. Nothing here changes or deletes one. */
@@ -25,8 +24,6 @@ public interface LedgerMapper {
       @Nullable Instant beforeAt,
       @Nullable Long beforeId,
       int limit) {}
-
-  void append(@Param("entries") List<LedgerRow> entries);
 
   /** When the newest entry was written; cheap, and another one whenever anything happened. */
   @Nullable Instant latest();

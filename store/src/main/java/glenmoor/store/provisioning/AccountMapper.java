@@ -39,8 +39,6 @@ public interface AccountMapper {
   List<Highest> highest(
       @Param("application") String application, @Param("bases") Collection<String> bases);
 
-  void insert(@Param("accounts") List<AccountRow> accounts);
-
   void update(@Param("accounts") List<AccountRow> accounts);
 
   void want(@Param("holdings") List<HoldingRow> holdings);

@@ -89,8 +89,6 @@ public interface OperationMapper {
 
   record LaneRow(Long accountId, String application, Instant dueAt) {}
 
-  void insert(@Param("operations") List<OperationRow> operations);
-
   /** Makes lanes due, at the latest at the given moments. */
   void due(@Param("lanes") List<LaneRow> lanes);
 

@@ -1,13 +1,17 @@
-package glenmoor.store.lifecycle;
+package glenmoor.store;
 
 import java.io.BufferedOutputStream;
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.List;
 import javax.sql.DataSource;
 import org.jspecify.annotations.Nullable;
@@ -16,19 +20,26 @@ import org.slf4j.LoggerFactory;
 import org.springframework.jdbc.datasource.DataSourceUtils;
 
 /**
- * Rows on their way into one table by {@code LOAD DATA LOCAL}: written to a temporary file while a
- * feed is read, sent in one go inside the transaction of the caller.
+ * Rows on their way into one table by {@code LOAD DATA LOCAL}: gathered while they are decided,
+ * sent in one go inside the transaction of the caller. What is more than {@value #MOST_IN_MEMORY}
+ * bytes waits in a temporary file.
  *
- * <p>A file and not a pipe, because a feed's rows are decided before the transaction begins: it is
- * then as short as the database can make it.
+ * <p>Gathered and not piped, because rows are decided before the transaction begins: it is then as
+ * short as the database can make it.
+ *
+ * <p>Of its own, {@code LOCAL} skips rows that break a unique key and bends values that do not fit;
+ * here both are errors, as they are for {@code INSERT}.
  */
 public final class BulkRows implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(BulkRows.class);
+  private static final int MOST_IN_MEMORY = 1 << 20;
+
   private final String table;
   private final List<String> columns;
-  private final Path file;
-  private OutputStream out;
   private final StringBuilder row = new StringBuilder(512);
+  private ByteArrayOutputStream memory = new ByteArrayOutputStream(1 << 13);
+  private @Nullable Path file;
+  private @Nullable OutputStream toFile;
   private long rows;
 
   /**
@@ -38,12 +49,6 @@ public final class BulkRows implements AutoCloseable {
   public BulkRows(String table, List<String> columns) {
     this.table = table;
     this.columns = List.copyOf(columns);
-    try {
-      file = Files.createTempFile("glenmoor-" + table, ".rows");
-      out = new BufferedOutputStream(Files.newOutputStream(file), 1 << 16);
-    } catch (IOException failed) {
-      throw new UncheckedIOException(failed);
-    }
   }
 
   /** Adds one row; null stays null. */
@@ -62,10 +67,9 @@ public final class BulkRows implements AutoCloseable {
     }
     row.append('\n');
     rows++;
-    try {
-      out.write(row.toString().getBytes(StandardCharsets.UTF_8));
-    } catch (IOException failed) {
-      throw new UncheckedIOException(failed);
+    memory.writeBytes(row.toString().getBytes(StandardCharsets.UTF_8));
+    if (memory.size() > MOST_IN_MEMORY) {
+      spill();
     }
   }
 
@@ -81,34 +85,49 @@ public final class BulkRows implements AutoCloseable {
     }
   }
 
-  /** Forgets all rows added so far. */
-  public void startOver() {
+  private void spill() {
     try {
-      out.close();
-      out = new BufferedOutputStream(Files.newOutputStream(file), 1 << 16);
-      rows = 0;
+      var out = toFile;
+      if (out == null) {
+        var made = Files.createTempFile("glenmoor-" + table, ".rows");
+        file = made;
+        out = new BufferedOutputStream(Files.newOutputStream(made), 1 << 16);
+        toFile = out;
+      }
+      memory.writeTo(out);
+      memory.reset();
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     }
+  }
+
+  /** Forgets all rows added so far. */
+  public void startOver() {
+    close();
+    memory = new ByteArrayOutputStream(1 << 13);
+    rows = 0;
   }
 
   public long rows() {
     return rows;
   }
 
-  /** Sends all rows, on the connection of the transaction that is open. */
+  /**
+   * Sends all rows, on the connection of the transaction that is open.
+   *
+   * @throws IllegalStateException if one of them is not taken as it is; none may be kept then
+   */
   public void send(DataSource dataSource) {
     if (rows == 0) {
       return;
     }
     var start = System.nanoTime();
     var connection = DataSourceUtils.getConnection(dataSource);
-    try (var statement = connection.createStatement()) {
-      out.flush();
-      try (var in = Files.newInputStream(file)) {
-        statement.unwrap(org.mariadb.jdbc.Statement.class).setLocalInfileInputStream(in);
-        statement.execute(sql());
-      }
+    try (var statement = connection.createStatement();
+        var in = gathered()) {
+      statement.unwrap(org.mariadb.jdbc.Statement.class).setLocalInfileInputStream(in);
+      var taken = statement.executeLargeUpdate(sql());
+      check(taken, statement);
       LOG.debug("{} rows into {} in {} ms", rows, table, (System.nanoTime() - start) / 1_000_000);
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
@@ -118,6 +137,27 @@ public final class BulkRows implements AutoCloseable {
     } finally {
       DataSourceUtils.releaseConnection(connection, dataSource);
     }
+  }
+
+  private void check(long taken, Statement statement) throws SQLException {
+    var warning = statement.getWarnings();
+    if (taken != rows || warning != null) {
+      throw new IllegalStateException(
+          "Of %d rows for %s, %d could be kept%s"
+              .formatted(rows, table, taken, warning == null ? "" : ": " + warning.getMessage()));
+    }
+  }
+
+  private InputStream gathered() throws IOException {
+    var out = toFile;
+    var from = file;
+    if (out == null || from == null) {
+      return new ByteArrayInputStream(memory.toByteArray());
+    }
+    memory.writeTo(out);
+    memory.reset();
+    out.flush();
+    return Files.newInputStream(from);
   }
 
   private String sql() {
@@ -135,8 +175,14 @@ public final class BulkRows implements AutoCloseable {
   @Override
   public void close() {
     try {
-      out.close();
-      Files.deleteIfExists(file);
+      if (toFile != null) {
+        toFile.close();
+        toFile = null;
+      }
+      if (file != null) {
+        Files.deleteIfExists(file);
+        file = null;
+      }
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     }

@@ -1,0 +1,75 @@
+package glenmoor.store;
+
+import glenmoor.store.agenda.SqlTime;
+import java.lang.reflect.RecordComponent;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import javax.sql.DataSource;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Inserts records as rows: a component {@code heldSince} is the column {@code held_since}.
+ *
+ * <p>By {@code LOAD DATA LOCAL}: four hundred operations as one statement with 7,200 parameters
+ * took this client and the server together fifteen times as long.
+ */
+public final class Bulk {
+  private static final Map<Class<?>, Shape> SHAPES = new ConcurrentHashMap<>();
+  private final DataSource dataSource;
+
+  /** The columns of a kind of record, and how to read them. */
+  private record Shape(List<String> columns, List<RecordComponent> components) {
+    static Shape of(Class<?> kind) {
+      var components = List.of(kind.getRecordComponents());
+      components.forEach(component -> component.getAccessor().setAccessible(true));
+      return new Shape(
+          components.stream().map(component -> snake(component.getName())).toList(), components);
+    }
+
+    @Nullable Object[] values(Object row) {
+      var values = new ArrayList<@Nullable Object>(components.size());
+      for (var component : components) {
+        values.add(value(component, row));
+      }
+      return values.toArray();
+    }
+
+    private static @Nullable Object value(RecordComponent component, Object row) {
+      try {
+        var value = component.getAccessor().invoke(row);
+        return switch (value) {
+          case null -> null;
+          case Instant at -> SqlTime.write(at);
+          case Boolean yes -> yes ? 1 : 0;
+          default -> value;
+        };
+      } catch (ReflectiveOperationException impossible) {
+        throw new IllegalStateException(impossible);
+      }
+    }
+
+    private static String snake(String name) {
+      return name.replaceAll("([A-Z])", "_$1").toLowerCase(Locale.ROOT);
+    }
+  }
+
+  public Bulk(DataSource dataSource) {
+    this.dataSource = dataSource;
+  }
+
+  /** Inserts all rows in one statement of the transaction that is open. */
+  public void insert(String table, List<? extends Record> rows) {
+    if (rows.isEmpty()) {
+      return;
+    }
+    var shape = SHAPES.computeIfAbsent(rows.getFirst().getClass(), Shape::of);
+    try (var bulk = new BulkRows(table, shape.columns())) {
+      rows.forEach(row -> bulk.add(shape.values(row)));
+      bulk.send(dataSource);
+    }
+  }
+}
