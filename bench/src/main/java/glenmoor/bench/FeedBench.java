@@ -18,7 +18,8 @@ import java.util.Random;
 final class FeedBench {
   private static final int ROWS = 100_000;
   private static final int ROUNDS = 3;
-  private static final int WARM_UP = 2;
+  private static final int WARM_UP = 3;
+  private static final int AGAIN = 6;
   private static final List<String> COLUMNS =
       List.of(
           "worker",
@@ -48,6 +49,9 @@ final class FeedBench {
       for (var round = -WARM_UP; round < ROUNDS; round++) {
         var sql = sql(bed, first, changed);
         var loads = ours(bed, service, first, changed);
+        for (var again = 0; again < AGAIN && round < 0; again++) {
+          service.load(changed);
+        }
         for (var i = 0; i < 2 && round >= 0; i++) {
           ours[i] += loads[i] / ROUNDS;
           theirs[i] += sql[i] / ROUNDS;
