@@ -3,6 +3,7 @@ package glenmoor.server;
 import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import glenmoor.engine.access.AccessDesk;
 import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.MovableClock;
@@ -14,8 +15,11 @@ import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.engine.lifecycle.FeedDesk;
+import glenmoor.engine.lifecycle.FeedForecasting;
+import glenmoor.engine.lifecycle.FeedLoading;
 import glenmoor.engine.people.PeopleDesk;
 import glenmoor.engine.people.SignIns;
+import glenmoor.engine.people.Visible;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
 import glenmoor.engine.provisioning.OperationDesk;
@@ -183,35 +187,49 @@ class Wiring {
   }
 
   @Bean
-  FeedDesk feedDesk(
+  FeedLoading feedLoading(
       FeedMapper feeds,
       PersonMapper people,
       GrantMapper grants,
       Catalogues catalogues,
-      Pictures pictures,
-      Planning planning,
       Agenda agenda,
-      Progress progress,
       Transactions transactions,
       Ledger ledger,
       Ids ids,
       Clock clock,
       DataSource dataSource) {
-    return new FeedDesk(
-        new FeedDesk.Tools(
-            feeds,
-            people,
-            grants,
-            catalogues,
-            pictures,
-            planning,
-            agenda,
-            progress,
-            transactions,
-            ledger,
-            ids,
-            clock,
-            dataSource));
+    return new FeedLoading(
+        feeds,
+        people,
+        grants,
+        catalogues,
+        agenda::sweep,
+        transactions,
+        ledger,
+        ids,
+        clock,
+        dataSource);
+  }
+
+  @Bean
+  FeedForecasting feedForecasting(
+      PersonMapper people,
+      Catalogues catalogues,
+      Pictures pictures,
+      Planning planning,
+      Clock clock,
+      DataSource dataSource) {
+    return new FeedForecasting(people, catalogues, pictures, planning, clock, dataSource);
+  }
+
+  @Bean
+  FeedDesk feedDesk(
+      FeedMapper feeds,
+      Catalogues catalogues,
+      Progress progress,
+      FeedLoading loading,
+      FeedForecasting forecasting) {
+    return new FeedDesk(feeds, catalogues, progress, loading, forecasting);
   }
 
   @Bean
@@ -232,13 +250,23 @@ class Wiring {
   }
 
   @Bean
-  PeopleDesk peopleDesk(
-      PersonMapper people,
+  Visible visible(PersonMapper people, Catalogues catalogues) {
+    return new Visible(people, catalogues);
+  }
+
+  @Bean
+  PeopleDesk peopleDesk(PersonMapper people, Visible visible, Catalogues catalogues, Clock clock) {
+    return new PeopleDesk(people, visible, catalogues, clock);
+  }
+
+  @Bean
+  AccessDesk accessDesk(
       AccountMapper accounts,
+      Visible visible,
       Pictures pictures,
       Catalogues catalogues,
       Clock clock) {
-    return new PeopleDesk(people, accounts, pictures, catalogues, clock);
+    return new AccessDesk(accounts, visible, pictures, catalogues, clock);
   }
 
   @Bean
@@ -265,13 +293,23 @@ class Wiring {
 
   /** What recurs: one replica at a time does each, whichever comes first. */
   @Bean(destroyMethod = "stop")
-  Scheduler scheduler(DataSource dataSource, Agenda agenda, Applications applications) {
+  Scheduler scheduler(
+      DataSource dataSource,
+      Agenda agenda,
+      Applications applications,
+      Progress progress,
+      FeedLoading feeds) {
     return Scheduler.create(dataSource)
         .startTasks(
             Tasks.recurring("sweep", FixedDelay.of(SWEEP))
                 .execute((instance, context) -> agenda.sweep()),
             Tasks.recurring("health", FixedDelay.of(HEALTH))
-                .execute((instance, context) -> applications.checkHealth()))
+                .execute((instance, context) -> applications.checkHealth()),
+            Tasks.recurring("closing", FixedDelay.of(HEALTH))
+                .execute((instance, context) -> {
+                  progress.closeDead();
+                  feeds.closeDead();
+                }))
         .threads(2)
         .pollingInterval(Duration.ofMillis(500))
         .alwaysPersistTimestampInUTC()
@@ -281,12 +319,17 @@ class Wiring {
   /** Once the doors are open: the first administrator, the couriers, and what recurs. */
   @Bean
   ApplicationListener<ApplicationReadyEvent> begin(
-      ServiceSettings settings, SignIns signIns, Couriers couriers, Scheduler scheduler) {
+      ServiceSettings settings,
+      SignIns signIns,
+      Couriers couriers,
+      Progress progress,
+      Scheduler scheduler) {
     return ready -> {
       var password = settings.secret(Setting.GLENMOOR_ADMIN_PASSWORD_FILE);
       if (!password.isEmpty()) {
         signIns.first(settings.get(Setting.GLENMOOR_ADMIN_LOGIN), password);
       }
+      progress.beat();
       couriers.start();
       scheduler.start();
     };

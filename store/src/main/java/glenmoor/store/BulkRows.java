@@ -17,7 +17,12 @@ import javax.sql.DataSource;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataIntegrityViolationException;
+import org.springframework.dao.DuplicateKeyException;
+import org.springframework.jdbc.UncategorizedSQLException;
 import org.springframework.jdbc.datasource.DataSourceUtils;
+import org.springframework.jdbc.support.SQLExceptionSubclassTranslator;
+import org.springframework.jdbc.support.SQLExceptionTranslator;
 
 /**
  * Rows on their way into one table by {@code LOAD DATA LOCAL}: gathered while they are decided,
@@ -32,7 +37,9 @@ import org.springframework.jdbc.datasource.DataSourceUtils;
  */
 public final class BulkRows implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(BulkRows.class);
+  private static final SQLExceptionTranslator ERRORS = new SQLExceptionSubclassTranslator();
   private static final int MOST_IN_MEMORY = 1 << 20;
+  private static final int DUPLICATE = 1062;
 
   private final String table;
   private final List<String> columns;
@@ -115,7 +122,8 @@ public final class BulkRows implements AutoCloseable {
   /**
    * Sends all rows, on the connection of the transaction that is open.
    *
-   * @throws IllegalStateException if one of them is not taken as it is; none may be kept then
+   * @throws DuplicateKeyException if one breaks a unique key
+   * @throws DataIntegrityViolationException if one is not taken as it is
    */
   public void send(DataSource dataSource) {
     if (rows == 0) {
@@ -132,8 +140,8 @@ public final class BulkRows implements AutoCloseable {
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     } catch (SQLException failed) {
-      throw new IllegalStateException(
-          "Rows for " + table + " could not be sent: " + failed, failed);
+      var known = ERRORS.translate("rows for " + table, null, failed);
+      throw known == null ? new UncategorizedSQLException("rows", table, failed) : known;
     } finally {
       DataSourceUtils.releaseConnection(connection, dataSource);
     }
@@ -141,11 +149,15 @@ public final class BulkRows implements AutoCloseable {
 
   private void check(long taken, Statement statement) throws SQLException {
     var warning = statement.getWarnings();
-    if (taken != rows || warning != null) {
-      throw new IllegalStateException(
-          "Of %d rows for %s, %d could be kept%s"
-              .formatted(rows, table, taken, warning == null ? "" : ": " + warning.getMessage()));
+    if (taken == rows && warning == null) {
+      return;
     }
+    var sentence =
+        "Of %d rows for %s, %d could be kept%s"
+            .formatted(rows, table, taken, warning == null ? "" : ": " + warning.getMessage());
+    throw warning != null && warning.getErrorCode() == DUPLICATE
+        ? new DuplicateKeyException(sentence)
+        : new DataIntegrityViolationException(sentence);
   }
 
   private InputStream gathered() throws IOException {

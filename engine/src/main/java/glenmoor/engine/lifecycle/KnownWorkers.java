@@ -1,10 +1,12 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.store.people.KnownPeople;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.function.LongConsumer;
+import javax.sql.DataSource;
 
 /**
  * Who is known of one source, and the digest of what was last said of them: enough to tell, without
@@ -42,6 +44,13 @@ final class KnownWorkers {
     } catch (NoSuchAlgorithmException impossible) {
       throw new IllegalStateException(impossible);
     }
+  }
+
+  /** Reads who is known of a source. */
+  static KnownWorkers of(DataSource dataSource, String source) {
+    var known = new KnownWorkers();
+    KnownPeople.each(dataSource, source, known::add);
+    return known;
   }
 
   Digest digest(String text) {

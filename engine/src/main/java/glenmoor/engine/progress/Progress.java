@@ -5,25 +5,39 @@ import glenmoor.engine.agenda.Clock;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.progress.ProgressMapper;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.InstantSource;
+import java.util.List;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Long work that somebody waits for, or comes back to: how far it is, and what it came to. */
-public final class Progress {
+public final class Progress implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Progress.class);
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final int LONGEST_SENTENCE = 1_000;
 
   /** Told by the work while it goes on. */
   public interface Teller {
+    /** The identity of the work. */
+    long work();
+
     void at(int done, int total, String sentence);
   }
 
+  private static final Duration ALIVE = Duration.ofMinutes(1);
+  private static final Duration BEAT = Duration.ofSeconds(10);
+
+  private final Set<Long> running = ConcurrentHashMap.newKeySet();
   private final ProgressMapper mapper;
   private final Ids ids;
   private final Clock clock;
+  private volatile boolean closed;
 
   public Progress(ProgressMapper mapper, Ids ids, Clock clock) {
     this.mapper = mapper;
@@ -41,27 +55,90 @@ public final class Progress {
     var started = clock.instant();
     var first =
         new ProgressRow(ids.next(), what, "running", 0, 0, "started", "null", started, null);
-    mapper.insert(first);
+    mapper.insert(first, InstantSource.system().instant());
     Thread.ofVirtual().name("progress-" + first.id()).start(() -> run(first, work));
     return first.id();
   }
 
-  private void run(ProgressRow first, Function<Teller, Object> work) {
+  /** Begins to show, now and then, that the work here still goes on. */
+  public void beat() {
+    Thread.ofVirtual()
+        .name("progress-beat")
+        .start(() -> {
+          while (!closed) {
+            show();
+          }
+        });
+  }
+
+  private void show() {
     try {
-      var result =
-          work.apply((done, total, sentence) -> mapper.update(with(first, done, total, sentence)));
+      Thread.sleep(BEAT);
+      if (!running.isEmpty()) {
+        mapper.alive(List.copyOf(running), InstantSource.system().instant());
+      }
+    } catch (InterruptedException stopped) {
+      closed = true;
+      Thread.currentThread().interrupt();
+    } catch (RuntimeException away) {
+      LOG.debug("Work here cannot be shown to go on just now", away);
+    }
+  }
+
+  /** Closes what other services left undone when they ended. */
+  public void closeDead() {
+    mapper.closeDead(
+        deadBefore(),
+        clock.instant(),
+        "The service ended while this went on. Look how far it came, and start it again if need be.");
+  }
+
+  /** Work that did not show itself since then has died with its service; the system's time. */
+  public static Instant deadBefore() {
+    return InstantSource.system().instant().minus(ALIVE);
+  }
+
+  private void run(ProgressRow first, Function<Teller, Object> work) {
+    running.add(first.id());
+    try {
+      var result = work.apply(new Telling(first));
       end(first, "done", "done", JSON.writeValueAsString(result));
     } catch (Refused refused) {
       end(first, "refused", String.valueOf(refused.getMessage()), "null");
     } catch (RuntimeException failed) {
       LOG.error("{} failed", first.what(), failed);
       end(first, "failed", "It failed, and nothing was changed: " + failed.getMessage(), "null");
+    } finally {
+      running.remove(first.id());
     }
   }
 
-  private static ProgressRow with(ProgressRow row, int done, int total, String sentence) {
-    return new ProgressRow(
-        row.id(), row.what(), "running", done, total, sentence, "null", row.startedAt(), null);
+  private final class Telling implements Teller {
+    private final ProgressRow row;
+
+    Telling(ProgressRow row) {
+      this.row = row;
+    }
+
+    @Override
+    public long work() {
+      return row.id();
+    }
+
+    @Override
+    public void at(int done, int total, String sentence) {
+      mapper.update(
+          new ProgressRow(
+              row.id(),
+              row.what(),
+              "running",
+              done,
+              total,
+              sentence,
+              "null",
+              row.startedAt(),
+              null));
+    }
   }
 
   private void end(ProgressRow row, String state, String sentence, String result) {
@@ -78,5 +155,10 @@ public final class Progress {
       throw Refused.notThere("There is no work numbered " + id + ".");
     }
     return row;
+  }
+
+  @Override
+  public void close() {
+    closed = true;
   }
 }

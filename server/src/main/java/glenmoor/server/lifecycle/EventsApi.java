@@ -6,7 +6,6 @@ import glenmoor.server.Lists;
 import glenmoor.store.lifecycle.EventMapper.EventProgress;
 import glenmoor.store.lifecycle.EventMapper.EventSearch;
 import glenmoor.store.lifecycle.EventMapper.KindCount;
-import glenmoor.store.people.PersonMapper;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -45,11 +44,9 @@ class EventsApi {
       @Nullable String waitingFor) {}
 
   private final EventDesk events;
-  private final PersonMapper people;
 
-  EventsApi(EventDesk events, PersonMapper people) {
+  EventsApi(EventDesk events) {
     this.events = events;
-    this.people = people;
   }
 
   @GetMapping
@@ -63,21 +60,10 @@ class EventsApi {
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
     var place = Lists.place(after);
-    var person = worker == null ? null : people.byWorker(worker);
-    if (worker != null && person == null) {
-      return new Lists.Page<>(List.of(), null);
-    }
     var rows =
         events.search(
             new EventSearch(
-                kind,
-                feed,
-                person == null ? null : person.id(),
-                since,
-                until,
-                place.at(),
-                place.id(),
-                Lists.limit(limit) + 1),
+                kind, feed, worker, since, until, place.at(), place.id(), Lists.limit(limit) + 1),
             actor);
     return Lists.page(rows, limit, EventsApi::event, row -> Lists.key(row.detectedAt(), row.id()));
   }

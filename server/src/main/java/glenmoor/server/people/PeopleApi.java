@@ -1,13 +1,14 @@
 package glenmoor.server.people;
 
+import glenmoor.engine.access.AccessDesk;
+import glenmoor.engine.access.AccessDesk.AccountShown;
+import glenmoor.engine.access.AccessDesk.Timeline;
+import glenmoor.engine.access.AccessDesk.WhyAnswer;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.PeopleDesk;
-import glenmoor.engine.people.PeopleDesk.AccountShown;
 import glenmoor.engine.people.PeopleDesk.PeoplePage;
 import glenmoor.engine.people.PeopleDesk.PersonShown;
 import glenmoor.engine.people.PeopleDesk.Search;
-import glenmoor.engine.people.PeopleDesk.Timeline;
-import glenmoor.engine.people.PeopleDesk.WhyAnswer;
 import glenmoor.engine.provisioning.OperationDesk;
 import glenmoor.server.Lists;
 import glenmoor.store.people.PersonMapper.Count;
@@ -27,10 +28,12 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/v1/people")
 class PeopleApi {
   private final PeopleDesk people;
+  private final AccessDesk access;
   private final OperationDesk operations;
 
-  PeopleApi(PeopleDesk people, OperationDesk operations) {
+  PeopleApi(PeopleDesk people, AccessDesk access, OperationDesk operations) {
     this.people = people;
+    this.access = access;
     this.operations = operations;
   }
 
@@ -80,18 +83,18 @@ class PeopleApi {
 
   @GetMapping("/{worker}/accounts")
   List<AccountShown> accounts(@PathVariable String worker, Actor actor) {
-    return people.accounts(worker, actor);
+    return access.accounts(worker, actor);
   }
 
   @GetMapping("/{worker}/timeline")
   Timeline timeline(@PathVariable String worker, Actor actor) {
-    return people.timeline(worker, actor);
+    return access.timeline(worker, actor);
   }
 
   /** Why the person has an entitlement: every way from their facts to the right. */
   @GetMapping("/{worker}/why")
   WhyAnswer why(@PathVariable String worker, @RequestParam String entitlement, Actor actor) {
-    return people.why(worker, entitlement, actor);
+    return access.why(worker, entitlement, actor);
   }
 
   /** Gives an account a new passcode and tells it once. */

@@ -3,11 +3,9 @@ package glenmoor.server.provisioning;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.provisioning.OperationDesk;
 import glenmoor.server.Lists;
-import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.OperationMapper.OperationSearch;
 import glenmoor.store.provisioning.OperationMapper.OperationView;
 import java.time.Instant;
-import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -50,11 +48,9 @@ public class OperationsApi {
   record Retried(int operations) {}
 
   private final OperationDesk operations;
-  private final PersonMapper people;
 
-  OperationsApi(OperationDesk operations, PersonMapper people) {
+  OperationsApi(OperationDesk operations) {
     this.operations = operations;
-    this.people = people;
   }
 
   /** The operation as people may see it. */
@@ -92,16 +88,12 @@ public class OperationsApi {
       @RequestParam @Nullable String after,
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
-    var person = worker == null ? null : people.byWorker(worker);
-    if (worker != null && person == null) {
-      return new Lists.Page<>(List.of(), null);
-    }
     var rows =
         operations.search(
             new OperationSearch(
                 state,
                 application,
-                person == null ? null : person.id(),
+                worker,
                 event,
                 Lists.number(after, Long.MAX_VALUE),
                 Lists.limit(limit) + 1),

@@ -42,7 +42,7 @@ public interface EventMapper {
   record EventSearch(
       @Nullable String kind,
       @Nullable Long feed,
-      @Nullable Long person,
+      @Nullable String worker,
       @Nullable Instant since,
       @Nullable Instant until,
       @Nullable Instant beforeAt,

@@ -7,7 +7,7 @@ import org.jspecify.annotations.Nullable;
 
 /** Rows of {@code feed} and {@code feed_reject}. */
 public interface FeedMapper {
-  /** One delivery; {@code counts} is JSON: events by kind. */
+  /** One delivery; {@code counts} is JSON: events by kind; {@code workId} is who reads it. */
   record FeedRow(
       Long id,
       String source,
@@ -19,16 +19,21 @@ public interface FeedMapper {
       String counts,
       Instant startedAt,
       @Nullable Instant endedAt,
-      String loadedBy) {}
+      String loadedBy,
+      Long workId) {}
 
   record RejectRow(
       Integer number, Long line, String worker, String columnName, String found, String expected) {}
 
   void insert(FeedRow feed);
 
-  void end(FeedRow feed);
+  /** Ends the reading of a feed; gives 0 if it had ended already. */
+  int end(FeedRow feed);
 
   @Nullable FeedRow byId(@Param("id") long id);
+
+  /** Feeds still being read by work that did not show itself since a moment, or has ended. */
+  List<FeedRow> dead(@Param("before") Instant before);
 
   List<FeedRow> before(@Param("before") long before, @Param("limit") int limit);
 

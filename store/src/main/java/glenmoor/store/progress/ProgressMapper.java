@@ -1,6 +1,7 @@
 package glenmoor.store.progress;
 
 import java.time.Instant;
+import java.util.Collection;
 import org.apache.ibatis.annotations.Param;
 import org.jspecify.annotations.Nullable;
 
@@ -17,9 +18,17 @@ public interface ProgressMapper {
       Instant startedAt,
       @Nullable Instant endedAt) {}
 
-  void insert(ProgressRow row);
+  void insert(@Param("row") ProgressRow row, @Param("aliveAt") Instant aliveAt);
 
   void update(ProgressRow row);
+
+  void alive(@Param("ids") Collection<Long> ids, @Param("now") Instant now);
+
+  /** Closes as failed what still runs but did not show itself since a moment. */
+  void closeDead(
+      @Param("before") Instant before,
+      @Param("endedAt") Instant endedAt,
+      @Param("sentence") String sentence);
 
   @Nullable ProgressRow byId(@Param("id") long id);
 }

@@ -71,7 +71,7 @@ public interface OperationMapper {
   record OperationSearch(
       @Nullable String state,
       @Nullable String application,
-      @Nullable Long person,
+      @Nullable String worker,
       @Nullable Long event,
       @Nullable Long before,
       int limit) {}

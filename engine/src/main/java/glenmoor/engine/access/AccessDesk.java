@@ -1,0 +1,223 @@
+package glenmoor.engine.access;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Entitlement;
+import glenmoor.core.access.Grant;
+import glenmoor.core.access.Why;
+import glenmoor.core.people.StandingSpan;
+import glenmoor.core.provisioning.PersonPicture;
+import glenmoor.engine.Refused;
+import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Visible;
+import glenmoor.engine.provisioning.OrderJson;
+import glenmoor.engine.provisioning.Pictures;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.AccountMapper.HoldingRow;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.NullMarked;
+import org.jspecify.annotations.Nullable;
+
+/** What there is to see of somebody's access: accounts, the line of time, and why. */
+@NullMarked
+public final class AccessDesk {
+  /** One holding of an account. */
+  public record Holding(
+      String entitlement,
+      String name,
+      String technicalName,
+      boolean wanted,
+      boolean held,
+      @Nullable Instant heldSince) {}
+
+  /** An account, as wanted and as it was seen. */
+  public record AccountShown(
+      String application,
+      String applicationName,
+      String name,
+      String container,
+      String state,
+      String seenState,
+      @Nullable Instant heldSince,
+      Map<String, String> attributes,
+      List<Holding> holdings) {}
+
+  /** One bar of the access timeline. */
+  public record Bar(
+      long grant,
+      String target,
+      String name,
+      String basis,
+      String basisKey,
+      Instant from,
+      @Nullable Instant until,
+      String endReason,
+      List<String> entitlements) {}
+
+  /** The bars of one application. */
+  public record Lane(String application, String name, List<Bar> bars) {}
+
+  /** A person's access through time. */
+  public record Timeline(Instant today, List<StandingSpan> standings, List<Lane> lanes) {}
+
+  /** The answer to why. */
+  public record WhyAnswer(
+      Entitlement entitlement, boolean held, @Nullable Instant heldSince, List<Why.Path> paths) {}
+
+  private final AccountMapper accounts;
+  private final Visible visible;
+  private final Pictures pictures;
+  private final Catalogues catalogues;
+  private final Clock clock;
+
+  public AccessDesk(
+      AccountMapper accounts,
+      Visible visible,
+      Pictures pictures,
+      Catalogues catalogues,
+      Clock clock) {
+    this.accounts = accounts;
+    this.visible = visible;
+    this.pictures = pictures;
+    this.catalogues = catalogues;
+    this.clock = clock;
+  }
+
+  public List<AccountShown> accounts(String worker, Actor actor) {
+    var catalogue = catalogues.current();
+    var row = visible.row(worker, actor);
+    var rows = accounts.of(List.of(row.id()));
+    var holdings =
+        rows.isEmpty()
+            ? Map.<Long, List<HoldingRow>>of()
+            : accounts.holdings(rows.stream().map(AccountRow::id).toList()).stream()
+                .collect(Collectors.groupingBy(HoldingRow::accountId));
+    var names = new HashMap<String, String>();
+    catalogue.applications().forEach(each -> names.put(each.key(), each.name()));
+    return rows.stream()
+        .map(account ->
+            new AccountShown(
+                account.application(),
+                names.getOrDefault(account.application(), account.application()),
+                account.name(),
+                account.container(),
+                account.state(),
+                account.seenState(),
+                account.heldSince(),
+                OrderJson.attributesOf(account.attributes()),
+                holdings.getOrDefault(account.id(), List.of()).stream()
+                    .filter(holding -> holding.wanted() || holding.held())
+                    .map(holding -> holding(holding, catalogue))
+                    .toList()))
+        .toList();
+  }
+
+  private static Holding holding(HoldingRow row, Catalogue catalogue) {
+    var entitlement = catalogue.entitlements().get(row.entitlement());
+    return new Holding(
+        row.entitlement(),
+        entitlement == null ? row.entitlement() : entitlement.plainName(),
+        entitlement == null ? "" : entitlement.technicalName(),
+        row.wanted(),
+        row.held(),
+        row.heldSince());
+  }
+
+  private PersonPicture picture(String worker, Actor actor, Catalogue catalogue) {
+    return pictures.of(List.of(visible.row(worker, actor)), catalogue).getFirst();
+  }
+
+  public Timeline timeline(String worker, Actor actor) {
+    var catalogue = catalogues.current();
+    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
+    var picture = picture(worker, actor, catalogue);
+    var lanes = new ArrayList<Lane>();
+    for (var application : catalogue.applications()) {
+      var bars = new ArrayList<Bar>();
+      for (var grant : picture.grants()) {
+        var given =
+            catalogue
+                .given(grant.target())
+                .filter(each -> each.application().equals(application.key()))
+                .map(Entitlement::plainName)
+                .toList();
+        if (!given.isEmpty()) {
+          bars.add(bar(grant, given, catalogue));
+        }
+      }
+      if (!bars.isEmpty()) {
+        bars.sort(Comparator.comparing(Bar::from).thenComparing(Bar::name));
+        lanes.add(new Lane(application.key(), application.name(), bars));
+      }
+    }
+    return new Timeline(clock.instant(), StandingSpan.of(picture.person(), today), lanes);
+  }
+
+  private static Bar bar(Grant grant, List<String> given, Catalogue catalogue) {
+    var key = grant.target().key();
+    var held = catalogue.packages().get(key);
+    return new Bar(
+        grant.id(),
+        key,
+        held == null ? String.join(", ", given) : held.name(),
+        grant.basis().word(),
+        grant.basisKey(),
+        grant.startsAt(),
+        grant.endsAt(),
+        grant.endReason(),
+        given);
+  }
+
+  /** Why the person has, had or will have an entitlement. */
+  public WhyAnswer why(String worker, String entitlementKey, Actor actor) {
+    var catalogue = catalogues.current();
+    var picture = picture(worker, actor, catalogue);
+    var entitlement = entitlement(entitlementKey, catalogue);
+    var account =
+        picture.accounts().stream()
+            .filter(each -> each.application().equals(entitlement.application()))
+            .findFirst();
+    var holding =
+        account.stream()
+            .flatMap(each -> accounts.holdings(List.of(each.id())).stream())
+            .filter(row -> row.entitlement().equals(entitlement.key()))
+            .findFirst();
+    return new WhyAnswer(
+        entitlement,
+        holding.map(HoldingRow::held).orElse(false),
+        holding.map(HoldingRow::heldSince).orElse(null),
+        Why.paths(
+            entitlement, picture.person(), picture.grants(), account, catalogue, clock.instant()));
+  }
+
+  private static Entitlement entitlement(String key, Catalogue catalogue) {
+    var exact = catalogue.entitlements().get(key);
+    if (exact != null) {
+      return exact;
+    }
+    var alike =
+        catalogue.entitlements().values().stream()
+            .filter(each ->
+                each.technicalName().equalsIgnoreCase(key)
+                    || each.plainName().equalsIgnoreCase(key))
+            .toList();
+    if (alike.size() == 1) {
+      return alike.getFirst();
+    }
+    throw Refused.notThere(
+        alike.isEmpty()
+            ? "There is no entitlement “%s”; glenmoor people show lists those a person has."
+                .formatted(key)
+            : "“%s” may be %s; say which."
+                .formatted(
+                    key, alike.stream().map(Entitlement::key).collect(Collectors.joining(" or "))));
+  }
+}

@@ -1,0 +1,48 @@
+package glenmoor.engine.people;
+
+import glenmoor.core.people.Facts;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
+
+/** Whom somebody may see: with a duty everybody, else themselves and their reports. */
+public final class Visible {
+  private final PersonMapper people;
+  private final Catalogues catalogues;
+
+  public Visible(PersonMapper people, Catalogues catalogues) {
+    this.people = people;
+    this.catalogues = catalogues;
+  }
+
+  static String own(Actor actor) {
+    var worker = actor.worker();
+    return worker == null ? "" : worker;
+  }
+
+  /** The row of somebody, whoever asks. */
+  PersonRow row(String worker) {
+    var row = people.byWorker(worker);
+    if (row == null) {
+      throw Refused.notThere("Nobody has the worker number " + worker + ".");
+    }
+    return row;
+  }
+
+  /** The row of somebody whom the actor may see. */
+  public PersonRow row(String worker, Actor actor) {
+    var row = row(worker);
+    var own = own(actor);
+    var facts = FactsJson.read(row.facts(), catalogues.current().facts());
+    if (!Allow.seesEverybody(actor)
+        && !row.workerNumber().equals(own)
+        && !facts.text(Facts.MANAGER).equals(own)) {
+      throw new Refused(
+          Refused.Reason.NOT_ALLOWED,
+          "You see yourself and the people who report to you; %s is neither.".formatted(worker));
+    }
+    return row;
+  }
+}
