@@ -122,9 +122,10 @@ public final class Today {
 
   private List<Upcoming> upcoming(LocalDate today, @Nullable String manager) {
     var until = today.plusDays(DAYS_AHEAD);
+    var facts = catalogues.current().facts();
     var found = new ArrayList<Upcoming>();
     for (var row : people.upcoming(today, until, manager, MOST)) {
-      var person = FactsJson.person(row, catalogues.current().facts());
+      var person = FactsJson.person(row, facts);
       if (Standing.of(person, today) != Standing.LEFT) {
         Stream.of(
                 day(person, Facts.START, "starts", 0),

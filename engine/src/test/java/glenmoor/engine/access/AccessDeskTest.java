@@ -1,0 +1,99 @@
+package glenmoor.engine.access;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import glenmoor.core.access.Why;
+import glenmoor.engine.House;
+import glenmoor.engine.Refused;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+class AccessDeskTest {
+  private House house;
+
+  @BeforeEach
+  void open() {
+    house = new House().defined();
+    house.load(
+        "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,");
+    house.sent();
+  }
+
+  @AfterEach
+  void close() {
+    house.close();
+  }
+
+  @Test
+  void why_goes_from_the_fact_to_the_account() {
+    var why = house.access.why("W-1", "chartshare/westholm", House.ISA);
+    assertThat(why.held()).isTrue();
+    assertThat(why.paths()).hasSize(1);
+    assertThat(why.paths().getFirst().links())
+        .extracting(Why.Link::kind)
+        .containsExactly("standing", "fact", "birthright", "package", "entitlement", "account");
+    assertThat(why.paths().getFirst().links().get(1).text()).endsWith("Westholm");
+    assertThat(why.paths().getFirst().sentence()).isEqualTo("in force");
+  }
+
+  @Test
+  void each_way_to_the_same_right_is_told() {
+    assertThat(house.access.why("W-2", "chartshare/charts", House.ISA).paths()).hasSize(2);
+  }
+
+  @Test
+  void a_right_may_be_named_as_people_name_it() {
+    assertThat(house.access.why("W-1", "slip drawings", House.ISA).paths()).isEmpty();
+    assertThatThrownBy(() -> house.access.why("W-1", "the moon", House.ISA))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("the moon");
+  }
+
+  @Test
+  void why_still_knows_what_has_ended() {
+    house.load(
+        "W-1,Una,Kerrow,Deck,Hallow Quay,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,");
+    house.settled();
+    var why = house.access.why("W-1", "chartshare/westholm", House.ISA);
+    assertThat(why.held()).isFalse();
+    assertThat(why.paths().getFirst().inForce()).isFalse();
+    assertThat(why.paths().getFirst().sentence()).startsWith("ended: ");
+  }
+
+  @Test
+  void the_line_of_time_has_a_bar_a_grant() {
+    var timeline = house.access.timeline("W-2", House.ISA);
+    assertThat(timeline.lanes()).hasSize(1);
+    assertThat(timeline.lanes().getFirst().bars())
+        .extracting(AccessDesk.Bar::name)
+        .containsExactly("Shipyard", "Start kit");
+    house.load(
+        "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Deck,Hallow Quay,W-1,2021-05-01,,,");
+    assertThat(house.access.timeline("W-2", House.ISA).lanes().getFirst().bars())
+        .filteredOn(bar -> bar.name().equals("Shipyard"))
+        .singleElement()
+        .satisfies(bar -> assertThat(bar.until()).isNotNull());
+  }
+
+  @Test
+  void an_account_is_shown_as_wanted_and_as_seen() {
+    house.mood("{\"mode\":\"down\"}");
+    house.load(
+        "W-1,Una,Kerrow,Shipyard,Westholm,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,");
+    var account = house.access.accounts("W-1", House.ISA).getFirst();
+    assertThat(account.applicationName()).isEqualTo("Chartshare");
+    assertThat(account.attributes()).containsEntry("title", "Shipyard");
+    assertThat(account.holdings())
+        .extracting(each -> each.entitlement() + " " + each.wanted() + " " + each.held())
+        .containsExactly(
+            "chartshare/charts true true",
+            "chartshare/drawings true false",
+            "chartshare/westholm true true");
+  }
+}

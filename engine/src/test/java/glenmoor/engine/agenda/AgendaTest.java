@@ -1,0 +1,96 @@
+package glenmoor.engine.agenda;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.verifyNoInteractions;
+
+import glenmoor.engine.House;
+import glenmoor.engine.Refused;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.progress.Progress;
+import glenmoor.engine.provisioning.Couriers;
+import glenmoor.engine.provisioning.Planning;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Set;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+class AgendaTest {
+  private House house;
+
+  @BeforeEach
+  void open() {
+    house = new House().defined();
+  }
+
+  @AfterEach
+  void close() {
+    house.close();
+  }
+
+  @Test
+  void the_clock_goes_on_from_where_it_was_left() {
+    house.at("2027-03-08T06:00:00Z");
+    house.clock.remember();
+    var restarted = new MovableClock(house.times, Instant.parse("2027-03-01T06:00:00Z"));
+    assertThat(restarted.instant()).isAfterOrEqualTo("2027-03-08T06:00:00Z");
+    assertThat(house.happened("clock")).containsExactly("clock-moved");
+  }
+
+  @Test
+  void it_never_goes_back() {
+    var now = house.clock.instant();
+    house.clock.moveTo(now.minusSeconds(60));
+    assertThat(house.clock.instant()).isAfterOrEqualTo(now);
+    assertThatThrownBy(() -> house.agenda.advance(Duration.ofDays(-1), House.ISA))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("forward");
+  }
+
+  @Test
+  void only_an_administrator_moves_it() {
+    var una = new Actor("una", "Una Kerrow", "W-1", Set.of());
+    assertThatThrownBy(() -> house.agenda.advance(Duration.ofDays(1), una))
+        .isInstanceOf(Refused.class);
+  }
+
+  @Test
+  void the_real_clock_cannot_be_moved() {
+    var ledger = mock(Ledger.class);
+    var agenda =
+        new Agenda(
+            new SystemClock(),
+            mock(Planning.class),
+            mock(Couriers.class),
+            mock(PersonMapper.class),
+            mock(OperationMapper.class),
+            mock(Progress.class),
+            ledger);
+    assertThatThrownBy(() -> agenda.advance(Duration.ofDays(1), House.ISA))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("real one");
+    verifyNoInteractions(ledger);
+  }
+
+  @Test
+  void the_record_through_time_follows_the_clock() {
+    house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,");
+    house.at("2027-04-01T06:00:00Z");
+    house.load("W-1,Una,Kerrow,Shipyard,Westholm,,2020-01-01,,,");
+    for (var at : new String[][] {{"2027-03-15", "Deck"}, {"2027-04-02", "Shipyard"}}) {
+      assertThat(
+              house.sql.queryForObject(
+                  "select json_value(facts, '$.department') from person for system_time as of timestamp'"
+                      + at[0]
+                      + " 00:00:00'",
+                  String.class))
+          .isEqualTo(at[1]);
+    }
+  }
+}

@@ -1,0 +1,112 @@
+package glenmoor.engine.definitions;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import glenmoor.engine.House;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.DefinitionDesk.Difference;
+import glenmoor.engine.definitions.DefinitionDesk.File;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Definitions through their door: all or nothing, and the same back. */
+class DefinitionDeskTest {
+  private House house;
+
+  @BeforeEach
+  void open() {
+    house = new House().defined();
+  }
+
+  @AfterEach
+  void close() {
+    house.close();
+  }
+
+  private static List<String> words(List<Difference> differences) {
+    return differences.stream().map(d -> d.change() + " " + d.kind() + " " + d.key()).toList();
+  }
+
+  @Test
+  void what_was_loaded_is_dumped_and_loads_again_without_a_difference() {
+    var dumped = house.definitions.dump(House.ISA);
+    var again = house.define(dumped, true);
+    assertThat(again.differences()).isEmpty();
+    assertThat(again.unchanged()).isEqualTo(house.number("select count(*) from definition"));
+    assertThat(house.definitions.dump(House.ISA)).isEqualTo(dumped);
+  }
+
+  @Test
+  void one_mistake_keeps_all_of_it_out_and_every_mistake_is_told() {
+    var revision = house.catalogues.current().revision();
+    assertThatThrownBy(() ->
+            house.define(
+                "package: a\nentitlements: [chartshare/charts]\n---\npackage: b\nentitlements: [chartshare/nowhere]\n---\nbirthright: c\npackage: a\nwhere: person.shoe > 3\n",
+                false))
+        .isInstanceOfSatisfying(
+            Refused.class,
+            refused -> {
+              assertThat(refused.mistakes()).hasSize(2);
+              assertThat(refused.mistakes().getFirst().pointer()).startsWith("x.yaml line ");
+            });
+    assertThat(house.catalogues.current().revision()).isEqualTo(revision);
+    assertThat(house.catalogues.current().packages()).doesNotContainKey("a");
+  }
+
+  @Test
+  void differences_are_told_before_and_after() {
+    var files =
+        List.of(
+            new File(
+                "x.yaml",
+                "package: westholm\nname: At the west\nentitlements: [chartshare/westholm]\n---\npackage: attic\nentitlements: []\n"));
+    assertThat(words(house.definitions.forecast(files, false, House.ISA).differences()))
+        .containsExactlyInAnyOrder("changed package westholm", "added package attic");
+    assertThat(house.catalogues.current().packages()).doesNotContainKey("attic");
+    house.definitions.load(files, false, House.ISA);
+    assertThat(house.catalogues.current().packages().get("westholm").name())
+        .isEqualTo("At the west");
+    assertThat(house.happened("definition:package/attic")).containsExactly("definition-added");
+  }
+
+  @Test
+  void replacing_drops_what_is_not_named_and_what_needs_it_must_go_too() {
+    var without = House.skerryLine().replaceAll("(?s)---\nbirthright: shipyard.*", "");
+    assertThat(words(house.define(without, true).differences()))
+        .containsExactly("dropped birthright shipyard");
+    assertThatThrownBy(
+            () -> house.define(without.replaceAll("(?s)---\npackage: westholm.*?\\]\n", ""), true))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("westholm");
+  }
+
+  @Test
+  void the_forecast_counts_what_people_would_gain_and_lose() {
+    house.load(
+        "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Shipyard,Westholm,W-1,2021-05-01,,,");
+    var files =
+        List.of(
+            new File(
+                "x.yaml",
+                "birthright: at-westholm\npackage: westholm\nwhere: person.department == \"Deck\"\n"));
+    var sum = house.definitions.forecast(files, false, House.ISA).forecast();
+    assertThat(sum.operations()).isEqualTo(1);
+    assertThat(house.number("select count(*) from operation where kind = 'remove'")).isZero();
+    house.definitions.load(files, false, House.ISA);
+    house.agenda.sweep();
+    assertThat(house.number("select count(*) from operation where kind = 'remove'")).isEqualTo(1);
+  }
+
+  @Test
+  void the_same_thing_twice_is_a_mistake_with_both_places() {
+    assertThatThrownBy(() ->
+            house.define(
+                "package: a\nentitlements: []\n---\npackage: a\nentitlements: []\n", false))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("already at x.yaml line 1");
+  }
+}

@@ -1,0 +1,225 @@
+package glenmoor.engine.lifecycle;
+
+import static glenmoor.engine.House.counted;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.entry;
+
+import glenmoor.engine.House;
+import glenmoor.engine.Refused;
+import glenmoor.store.agenda.SqlTime;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Files of people, from the first row to what is kept of them. */
+class FeedLoadingTest {
+  private static final String UNA = "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,";
+  private static final String BO = "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,";
+  private static final String AINO = "W-3,Aino,Räsänen,Deck,Westholm,W-1,2022-01-01,,,";
+
+  private House house;
+
+  @BeforeEach
+  void open() {
+    house = new House().defined();
+  }
+
+  @AfterEach
+  void close() {
+    house.close();
+  }
+
+  private List<String> rejects() {
+    return house.sql.queryForList(
+        "select concat(line, ' ', column_name, ': ', found) from feed_reject order by feed_id, line, column_name",
+        String.class);
+  }
+
+  @Test
+  void whoever_is_new_joins() {
+    assertThat(counted(house.load(UNA, BO))).containsOnly(entry("joiner", 2));
+    assertThat(house.happened("person:W-2")).startsWith("joiner", "grant-began");
+    assertThat(house.people.show("W-2", House.ISA).manager().worker()).isEqualTo("W-1");
+  }
+
+  @Test
+  void the_same_file_again_is_no_event_and_changes_nothing() {
+    house.load(UNA, BO);
+    var before = house.number("select count(*) from ledger_entry where subject like 'person:%'");
+    assertThat(counted(house.load(UNA, BO))).isEmpty();
+    assertThat(house.number("select count(*) from ledger_entry where subject like 'person:%'"))
+        .isEqualTo(before);
+    assertThat(house.number("select max(revision) from person")).isEqualTo(1);
+  }
+
+  @Test
+  void other_work_is_a_move_and_another_spelling_a_correction() {
+    house.load(UNA, BO, AINO);
+    assertThat(
+            counted(
+                house.load(
+                    UNA, BO.replace("Shipyard", "Deck"), AINO.replace("Räsänen", "Räisänen"))))
+        .containsOnly(entry("mover", 1), entry("correction", 1));
+    assertThat(house.people.show("W-3", House.ISA).person().name()).isEqualTo("Aino Räisänen");
+    assertThat(
+            house.number(
+                "select count(*) from person for system_time all where worker_number = 'W-3'"))
+        .as("the spelling before is still on record")
+        .isGreaterThan(1);
+  }
+
+  @Test
+  void whoever_is_missing_has_left_once() {
+    house.load(UNA, BO);
+    assertThat(counted(house.load(UNA))).containsOnly(entry("leaver", 1));
+    assertThat(counted(house.load(UNA))).isEmpty();
+    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("left");
+  }
+
+  @Test
+  void whoever_comes_back_joins_again() {
+    house.load(UNA, BO);
+    house.load(UNA);
+    house.at("2027-03-10T06:00:00Z");
+    assertThat(counted(house.load(UNA, BO)).keySet()).hasSize(1);
+    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("active");
+  }
+
+  @Test
+  void bad_rows_are_set_aside_and_the_good_ones_go_on() {
+    var work =
+        house.load(
+            UNA,
+            "W-4,Kai,,Deck,Westholm,W-1,soon,,,",
+            ",Nobody,,Deck,Westholm,W-1,2020-01-01,,,",
+            "W-5,Kai,Dock,Deck,Westholm,W-77,2020-01-01,,,",
+            "W-6,Kai,Dock,Deck,Westholm,W-1,2020-01-01,2019-01-01,,",
+            "W-1,Una,Again,Deck,Westholm,,2020-01-01,,,",
+            "W-7,Kai,Dock",
+            BO);
+    assertThat(counted(work)).containsOnly(entry("joiner", 2));
+    assertThat(rejects())
+        .anySatisfy(each -> assertThat(each).startsWith("3 First day: soon"))
+        .anySatisfy(each -> assertThat(each).startsWith("4 Worker no"))
+        .anySatisfy(each -> assertThat(each).startsWith("5 Reports to: W-77"))
+        .anySatisfy(each -> assertThat(each).startsWith("6 "))
+        .anySatisfy(each -> assertThat(each).startsWith("7 Worker no: W-1"))
+        .anySatisfy(each -> assertThat(each).startsWith("8 "));
+  }
+
+  @Test
+  void a_ring_of_managers_is_set_aside_after_all_was_read() {
+    var work =
+        house.load(
+            UNA,
+            "W-8,Kai,Dock,Deck,Westholm,W-9,2020-01-01,,,",
+            "W-9,Lin,Dock,Deck,Westholm,W-8,2020-01-01,,,",
+            BO);
+    assertThat(counted(work)).containsOnly(entry("joiner", 2));
+    assertThat(rejects()).hasSize(2).allSatisfy(each -> assertThat(each).contains("Reports to"));
+    assertThat(house.number("select count(*) from person")).isEqualTo(2);
+  }
+
+  @Test
+  void somebody_whose_row_was_set_aside_has_not_left() {
+    house.load(UNA, BO);
+    assertThat(counted(house.load(UNA, BO.replace("2021-05-01", "May")))).isEmpty();
+    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("active");
+  }
+
+  @Test
+  void a_broken_file_changes_nothing_and_says_why() {
+    house.load(UNA, BO);
+    for (var text :
+        List.of(
+            "",
+            House.HEADING,
+            House.HEADING.replace("First day", "Day one") + UNA,
+            House.HEADING + "W-1,\"Una,Kerrow,Deck\r\n" + BO)) {
+      var work = house.loadText(text);
+      assertThat(work.state()).isEqualTo("refused");
+      assertThat(work.sentence()).isNotBlank();
+    }
+    assertThat(house.number("select count(*) from event where kind != 'joiner'")).isZero();
+    assertThat(house.number("select count(*) from feed where state = 'refused'")).isEqualTo(4);
+    assertThat(house.number("select count(*) from ledger_entry where what = 'feed-refused'"))
+        .isEqualTo(4);
+  }
+
+  @Test
+  void a_forecast_says_what_loading_does_and_does_nothing() {
+    house.load(UNA, BO);
+    var next = new String[] {UNA, AINO, "W-4,Kai,Dock,Shipyard,Westholm,W-1,2027-03-05,,,"};
+    var forecast = house.forecast(next);
+    assertThat(house.number("select count(*) from person")).isEqualTo(2);
+    var before = house.number("select count(*) from operation");
+    var loaded = counted(house.load(next));
+    var said = new ArrayList<String>();
+    forecast.path("events").properties().forEach(each -> said.add(each.getKey()));
+    assertThat(said).containsExactlyInAnyOrderElementsOf(loaded.keySet());
+    assertThat(forecast.path("sum").path("operations").asInt())
+        .isEqualTo(house.number("select count(*) from operation") - before)
+        .isPositive();
+  }
+
+  @Test
+  void other_definitions_of_the_source_have_every_row_read_anew() {
+    house.load(UNA, BO);
+    house.define(
+        "source: people-office\nworker: Worker no\ncolumns: {Given: given, First day: start}\n",
+        false);
+    assertThat(counted(house.load(UNA, BO)).values()).allSatisfy(n -> assertThat(n).isEqualTo(2));
+    assertThat(house.people.show("W-1", House.ISA).person().name()).isEqualTo("Una");
+  }
+
+  @Test
+  void a_source_that_names_only_changes_lets_nobody_leave() {
+    house.define(
+        House.skerryLine().replace("worker: Worker no", "worker: Worker no\nmode: changes"), true);
+    house.load(UNA, BO);
+    assertThat(counted(house.load(AINO))).containsOnly(entry("joiner", 1));
+    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("active");
+  }
+
+  private void running(long work, Instant alive) {
+    house.sql.update(
+        "insert into progress values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, ?)",
+        work,
+        SqlTime.write(alive));
+  }
+
+  @Test
+  void a_feed_whose_service_ended_is_closed() {
+    running(71, Instant.now().minus(Duration.ofMinutes(5)));
+    running(72, Instant.now());
+    for (var feed : List.of(71, 72)) {
+      house.sql.update(
+          "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id) values (?, 'people-office', 'march.csv', 'reading', '', '{}', '2027-03-01', 'isa', ?)",
+          feed,
+          feed);
+    }
+    house.loading.closeDead();
+    house.progress.closeDead();
+    assertThat(house.feeds.show(71, House.ISA).state()).isEqualTo("refused");
+    assertThat(house.feeds.show(71, House.ISA).sentence()).contains("Load it again");
+    assertThat(house.progress.of(71).state()).isEqualTo("failed");
+    assertThat(house.feeds.show(72, House.ISA).state()).isEqualTo("reading");
+    assertThat(house.progress.of(72).state()).isEqualTo("running");
+    assertThat(house.happened("feed:71")).containsExactly("feed-refused");
+    house.loading.closeDead();
+    assertThat(house.happened("feed:71")).hasSize(1);
+  }
+
+  @Test
+  void an_unknown_source_is_refused_with_those_there_are() {
+    assertThatThrownBy(() -> house.feeds.load("payroll", "x.csv", Path.of("x"), House.ISA))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("people-office");
+  }
+}

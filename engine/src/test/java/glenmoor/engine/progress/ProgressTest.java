@@ -1,0 +1,102 @@
+package glenmoor.engine.progress;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import glenmoor.engine.House;
+import glenmoor.engine.Refused;
+import java.util.Map;
+import java.util.concurrent.CountDownLatch;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Long work: how far it is, and what it came to. */
+class ProgressTest {
+  private House house;
+
+  @BeforeEach
+  void open() {
+    house = new House();
+  }
+
+  @AfterEach
+  void close() {
+    house.close();
+  }
+
+  @Test
+  void it_can_be_left_and_come_back_to() {
+    var halfway = new CountDownLatch(1);
+    var id =
+        house.progress.start(
+            "counting crates",
+            teller -> {
+              teller.at(5, 10, "5 crates counted");
+              try {
+                halfway.await();
+              } catch (InterruptedException stopped) {
+                throw new IllegalStateException(stopped);
+              }
+              return Map.of("crates", 10);
+            });
+    House.eventually(() -> house.progress.of(id).done() == 5);
+    assertThat(house.progress.of(id).sentence()).isEqualTo("5 crates counted");
+    assertThat(house.progress.of(id).endedAt()).isNull();
+    halfway.countDown();
+    var ended = house.ended(id);
+    assertThat(ended.state()).isEqualTo("done");
+    assertThat(ended.result()).isEqualTo("{\"crates\":10}");
+  }
+
+  @Test
+  void what_is_refused_says_the_sentence() {
+    var ended =
+        house.ended(
+            house.progress.start(
+                "x",
+                teller -> {
+                  throw Refused.badInput("The crate is shut.");
+                }));
+    assertThat(ended.state()).isEqualTo("refused");
+    assertThat(ended.sentence()).isEqualTo("The crate is shut.");
+  }
+
+  @Test
+  void what_fails_is_not_left_running() {
+    var ended =
+        house.ended(
+            house.progress.start(
+                "x",
+                teller -> {
+                  throw new IllegalStateException("the floor gave way");
+                }));
+    assertThat(ended.state()).isEqualTo("failed");
+    assertThat(ended.sentence()).contains("the floor gave way");
+  }
+
+  @Test
+  void work_that_goes_on_is_not_taken_for_dead() {
+    var end = new CountDownLatch(1);
+    var id =
+        house.progress.start(
+            "x",
+            teller -> {
+              try {
+                end.await();
+              } catch (InterruptedException stopped) {
+                throw new IllegalStateException(stopped);
+              }
+              return Map.of();
+            });
+    house.progress.closeDead();
+    assertThat(house.progress.of(id).state()).isEqualTo("running");
+    end.countDown();
+    assertThat(house.ended(id).state()).isEqualTo("done");
+  }
+
+  @Test
+  void there_is_no_progress_of_nothing() {
+    assertThatThrownBy(() -> house.progress.of(12_345_678)).hasMessageContaining("12345678");
+  }
+}

@@ -1,0 +1,78 @@
+package glenmoor.engine.today;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import glenmoor.engine.House;
+import glenmoor.engine.people.Actor;
+import java.util.Set;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+class TodayTest {
+  private House house;
+
+  @BeforeEach
+  void open() {
+    house = new House().defined();
+    house.load(
+        "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,2027-03-04,,",
+        "W-3,Aino,Räsänen,Deck,Westholm,W-2,2022-01-01,,2027-03-03,2027-03-06",
+        "W-4,Lin,Dock,Deck,Westholm,W-1,2027-03-05,,,",
+        "W-5,Far,Away,Deck,Westholm,W-1,2027-05-05,,,");
+  }
+
+  @AfterEach
+  void close() {
+    house.close();
+  }
+
+  private static Actor una() {
+    return new Actor("una", "Una Kerrow", "W-1", Set.of());
+  }
+
+  @Test
+  void an_administrator_sees_what_moved_and_what_is_due_this_week() {
+    var page = house.today.page(House.ISA);
+    assertThat(page.moved()).containsExactly(new Today.Moved("joiner", 5));
+    assertThat(page.feeds()).hasSize(1);
+    assertThat(page.people()).isEqualTo(3);
+    assertThat(page.upcoming())
+        .extracting(each -> each.worker() + " " + each.what() + " " + each.day())
+        .containsExactly(
+            "W-3 leave begins 2027-03-03",
+            "W-2 last day 2027-03-04",
+            "W-4 starts 2027-03-05",
+            "W-3 back from leave 2027-03-07");
+  }
+
+  @Test
+  void a_manager_sees_only_their_own_people() {
+    var page = house.today.page(una());
+    assertThat(page.upcoming()).extracting(Today.Upcoming::worker).containsExactly("W-2", "W-4");
+    assertThat(page.faults()).isEmpty();
+    assertThat(page.feeds()).isEmpty();
+    assertThat(page.moved()).isEmpty();
+  }
+
+  @Test
+  void what_is_stuck_is_set_out() {
+    house.mood("{\"mode\":\"refuse\",\"reason\":\"no seat is free\"}");
+    house.start();
+    House.eventually(() -> !house.today.page(House.ISA).faults().isEmpty());
+    assertThat(house.today.page(House.ISA).faults().getFirst().reason()).contains("no seat");
+  }
+
+  @Test
+  void the_finder_finds_people_and_applications_as_far_as_one_may_see_them() {
+    assertThat(house.today.find("ch", House.ISA))
+        .extracting(Today.Found::key)
+        .contains("chartshare");
+    assertThat(house.today.find("rasanen", House.ISA))
+        .extracting(Today.Found::key)
+        .containsExactly("W-3");
+    assertThat(house.today.find("rasanen", una())).isEmpty();
+    assertThat(house.today.find("chart", una())).isEmpty();
+  }
+}
