@@ -1,6 +1,6 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, data } from "../api/client";
+import { usePages } from "../api/pages";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -12,20 +12,14 @@ export function LedgerPage() {
   const [query, setQuery] = useSearchParams();
   const subject = query.get("subject") ?? "";
   const what = query.get("what") ?? "";
-  const ledger = useInfiniteQuery({
-    queryKey: ["ledger", subject, what],
-    initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      data(
-        api.GET("/api/v1/ledger", {
-          params: {
-            query: { subject: subject || undefined, what: what || undefined, after: pageParam, limit: 100 },
-          },
-        }),
-      ),
-    getNextPageParam: (page) => page.next ?? undefined,
-  });
-  const entries = ledger.data?.pages.flatMap((page) => page.items) ?? [];
+  const ledger = usePages(["ledger", subject, what], (after) =>
+    data(
+      api.GET("/api/v1/ledger", {
+        params: { query: { subject: subject || undefined, what: what || undefined, after, limit: 100 } },
+      }),
+    ),
+  );
+  const { query: asked, rows: entries } = ledger;
   return (
     <>
       <Title strong="Ledger">everything that happened, newest first</Title>
@@ -57,12 +51,12 @@ export function LedgerPage() {
         />
         <Button type="submit">Show</Button>
       </form>
-      {ledger.error && <Fault problem={ledger.error} retry={() => void ledger.refetch()} />}
-      {ledger.isPending && !ledger.error && <Waiting what="the ledger" />}
-      {ledger.data && entries.length === 0 && <Empty title="No entry matches." />}
+      {asked.error && <Fault problem={asked.error} retry={() => void asked.refetch()} />}
+      {asked.isPending && !asked.error && <Waiting what="the ledger" />}
+      {asked.data && entries.length === 0 && <Empty title="No entry matches." />}
       <Entries entries={entries} subject />
-      {ledger.hasNextPage && (
-        <Button className="mt-3 self-start" onClick={() => void ledger.fetchNextPage()}>
+      {asked.hasNextPage && (
+        <Button className="mt-3 self-start" onClick={ledger.more}>
           Show earlier
         </Button>
       )}

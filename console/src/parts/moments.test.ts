@@ -22,6 +22,9 @@ describe("moments", () => {
   it("says how long something took in the unit that fits", () => {
     expect(took("2027-03-16T06:00:00.000Z", "2027-03-16T06:00:03.100Z")).toBe("3.1 s");
     expect(took("2027-03-16T06:00:00.000Z", "2027-03-16T06:00:00.120Z")).toBe("120 ms");
+    expect(took("2027-03-16T06:00:00Z", "2027-03-16T06:04:00Z")).toBe("4 min");
+    expect(took("2027-03-16T06:00:00Z", "2027-03-16T11:10:00Z")).toBe("5 h");
+    expect(took("2027-03-16T06:00:00Z", "2027-03-28T06:00:00Z")).toBe("12 days");
   });
 
   it("knows one from many", () => {

@@ -40,12 +40,13 @@ export function away(value: string | Date, now: Date): string {
   return words.format(Math.round(difference / DAY), "day");
 }
 
-/** How long something took: 3.1 s, 4 min. */
+/** How long something took: 3.1 s, 4 min, 5 h, 12 days. */
 export function took(from: string, to: string): string {
   const millis = Date.parse(to) - Date.parse(from);
   if (millis < 1_000) return `${millis} ms`;
   if (millis < 60_000) return `${(millis / 1000).toFixed(1)} s`;
   if (millis < 3_600_000) return `${Math.round(millis / 60_000)} min`;
+  if (millis < 2 * DAY) return `${Math.round(millis / 3_600_000)} h`;
   return `${Math.round(millis / DAY)} days`;
 }
 

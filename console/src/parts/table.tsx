@@ -6,14 +6,12 @@ import {
   type ColumnDef,
   type Header,
   type SortingState,
-  type Table as TanTable,
   type VisibilityState,
 } from "@tanstack/react-table";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { ArrowDown, ArrowUp, Download, SlidersHorizontal } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
-import { useEffect, useRef, useState } from "react";
-import { download, toCsv } from "./csv";
+import { ArrowDown, ArrowUp } from "lucide-react";
+import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from "react";
+import { TableTools } from "./table-tools";
 
 const ROW = 36;
 const VIRTUAL_FROM = 200;
@@ -21,8 +19,9 @@ const VIRTUAL_FROM = 200;
 export type Column<T> = ColumnDef<T, unknown> & { id: string; header: string };
 
 /**
- * A table that stays readable: sticky head, sort, chosen columns, export of what is seen, and only the
- * rows in view once there are many. `more` is called when the end comes near.
+ * A table that stays readable: sticky head, sort, chosen columns, export of what is seen, arrows from row to
+ * row, and only the rows in view once there are many. `more` is called when the end comes near; `complete`
+ * fetches what is left before an export.
  */
 export function Table<T>({
   name,
@@ -30,12 +29,14 @@ export function Table<T>({
   columns,
   open,
   more,
+  complete,
 }: {
   name: string;
   rows: T[];
   columns: Column<T>[];
   open?: (row: T) => void;
   more?: () => void;
+  complete?: () => Promise<T[]>;
 }) {
   const [sorting, setSorting] = useState<SortingState>([]);
   const [columnVisibility, setColumnVisibility] = useState<VisibilityState>({});
@@ -68,12 +69,13 @@ export function Table<T>({
 
   return (
     <div className="relative flex min-h-0 grow flex-col">
-      <Tools table={table} name={name} />
+      <TableTools table={table} name={name} complete={complete} />
       <div
         ref={scroller}
         tabIndex={0}
         role="region"
         aria-label={name}
+        onKeyDown={walk}
         className="min-h-0 grow overflow-auto border-y border-rule"
       >
         <table className="w-full border-collapse text-left text-body">
@@ -89,12 +91,16 @@ export function Table<T>({
             {shown.map((row) => (
               <tr
                 key={row.id}
-                onClick={open && (() => open(row.original))}
+                onClick={open && ((event) => plain(event) && open(row.original))}
                 className={`border-t border-rule ${open ? "cursor-pointer hover:bg-stone-wash" : ""}`}
                 style={{ height: ROW }}
               >
                 {row.getVisibleCells().map((cell) => (
-                  <td key={cell.id} className="max-w-80 truncate pr-4 first:pl-1">
+                  <td
+                    key={cell.id}
+                    title={String(cell.getValue() ?? "")}
+                    className="max-w-80 truncate pr-4 first:pl-1 last:w-full last:max-w-0"
+                  >
                     {flexRender(cell.column.columnDef.cell, cell.getContext())}
                   </td>
                 ))}
@@ -129,54 +135,38 @@ function Head<T>({ header }: { header: Header<T, unknown> }) {
   );
 }
 
-function Tools<T>({ table, name }: { table: TanTable<T>; name: string }) {
-  const save = () => {
-    const columns = table.getVisibleLeafColumns();
-    const lines = table
-      .getRowModel()
-      .rows.map((row) => columns.map((column) => String(row.getValue(column.id) ?? "")));
-    download(
-      `${name.toLowerCase().replaceAll(" ", "-")}.csv`,
-      toCsv([columns.map((c) => String(c.columnDef.header)), ...lines]),
-    );
-  };
+/** Whether a click is meant for this page, and not for a new tab or window. */
+const plain = (event: MouseEvent) => !event.ctrlKey && !event.metaKey && !event.shiftKey;
+
+/** Arrows go from row to row by their links; the first and last by Home and End. */
+function walk(event: KeyboardEvent<HTMLElement>) {
+  const links = [...event.currentTarget.querySelectorAll<HTMLElement>("tbody a")];
+  const at = links.indexOf(document.activeElement as HTMLElement);
+  const to = { ArrowDown: at + 1, ArrowUp: Math.max(0, at - 1), Home: 0, End: links.length - 1 }[event.key];
+  const link = to === undefined ? undefined : links[to];
+  if (link) {
+    event.preventDefault();
+    link.focus();
+  }
+}
+
+/** What opens a row, as a link: a new tab if asked for, else as a click on the row does. */
+export function RowLink({
+  to,
+  className = "",
+  children,
+}: {
+  to: string;
+  className?: string;
+  children: ReactNode;
+}) {
   return (
-    <div className="absolute -top-9 right-0 flex gap-1">
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger
-          aria-label="Choose columns"
-          className="rounded-sm p-2 text-stone hover:text-ink"
-        >
-          <SlidersHorizontal size={15} aria-hidden />
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="end"
-            className="z-50 rounded-sm border border-rule bg-raised p-1 shadow-float"
-          >
-            {table.getAllLeafColumns().map((column) => (
-              <DropdownMenu.CheckboxItem
-                key={column.id}
-                checked={column.getIsVisible()}
-                onCheckedChange={(on) => column.toggleVisibility(on)}
-                onSelect={(event) => event.preventDefault()}
-                className="flex h-8 cursor-pointer items-center rounded-sm pr-4 pl-7 outline-none data-[highlighted]:bg-stone-wash"
-              >
-                <DropdownMenu.ItemIndicator className="absolute left-3">✓</DropdownMenu.ItemIndicator>
-                {String(column.columnDef.header)}
-              </DropdownMenu.CheckboxItem>
-            ))}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
-      <button
-        type="button"
-        aria-label="Export what is shown as CSV"
-        onClick={save}
-        className="rounded-sm p-2 text-stone hover:text-ink"
-      >
-        <Download size={15} aria-hidden />
-      </button>
-    </div>
+    <a
+      href={to}
+      onClick={(event) => plain(event) && event.preventDefault()}
+      className={`no-underline ${className}`}
+    >
+      {children}
+    </a>
   );
 }

@@ -1,7 +1,8 @@
-import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
+import { usePages } from "../api/pages";
 import { may, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
@@ -9,7 +10,7 @@ import { Choice } from "../parts/choice";
 import { Field } from "../parts/field";
 import { count, day } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
-import { Table, type Column } from "../parts/table";
+import { RowLink, Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
 
 type Person = Schemas["Listed"];
@@ -26,13 +27,9 @@ const columns: Column<Person>[] = [
     header: "Name",
     accessorKey: "name",
     cell: ({ row }) => (
-      <a
-        href={`/people/${row.original.worker}`}
-        onClick={(event) => event.preventDefault()}
-        className="font-bold no-underline"
-      >
+      <RowLink to={`/people/${row.original.worker}`} className="font-bold">
         {row.original.name}
-      </a>
+      </RowLink>
     ),
   },
   {
@@ -88,28 +85,20 @@ export function PeoplePage() {
   const text = query.get("text") ?? "";
   const standing = query.get("standing") ?? "";
   const filter = filters.flatMap(({ key }) => (query.get(key) ? [`${key}:${query.get(key)}`] : []));
-  const people = useInfiniteQuery({
-    queryKey: ["people", text, standing, filter],
-    initialPageParam: undefined as string | undefined,
-    placeholderData: keepPreviousData,
-    queryFn: ({ pageParam }) =>
-      data(
-        api.GET("/api/v1/people", {
-          params: { query: { text, standing, filter, after: pageParam, limit: 300 } },
-        }),
-      ),
-    getNextPageParam: (page) => page.next ?? undefined,
-  });
-  const rows = useMemo(() => people.data?.pages.flatMap((page) => page.items) ?? [], [people.data]);
-  const more = useCallback(() => {
-    if (people.hasNextPage && !people.isFetchingNextPage) void people.fetchNextPage();
-  }, [people]);
-  const total = people.data?.pages[0]?.total ?? 0;
+  const people = usePages(["people", text, standing, filter], (after) =>
+    data(
+      api.GET("/api/v1/people", {
+        params: { query: { text, standing, filter, after, limit: 300 } },
+      }),
+    ),
+  );
+  const { query: asked, rows } = people;
+  const total = people.first?.total ?? 0;
   const filtered = text || standing || filter.length > 0;
   return (
     <div className="flex min-h-0 grow flex-col">
       <Title strong="People">
-        {people.data
+        {asked.data
           ? all
             ? count(total, filtered ? "person matches" : "person", filtered ? "people match" : "people")
             : `you and ${count(Math.max(0, total - 1), "report", "reports")}`
@@ -144,9 +133,9 @@ export function PeoplePage() {
           </Button>
         )}
       </div>
-      {people.error && <Fault problem={people.error} retry={() => void people.refetch()} />}
-      {people.isPending && !people.error && <Waiting what="people" />}
-      {people.data && rows.length === 0 && (
+      {asked.error && <Fault problem={asked.error} retry={() => void asked.refetch()} />}
+      {asked.isPending && !asked.error && <Waiting what="people" />}
+      {asked.data && rows.length === 0 && (
         <Empty title={filtered ? "Nobody matches." : "Nobody is known yet."}>
           {filtered
             ? "Names match anywhere, worker numbers from their beginning."
@@ -159,7 +148,8 @@ export function PeoplePage() {
           rows={rows}
           columns={columns}
           open={(person) => navigate(`/people/${person.worker}`)}
-          more={more}
+          more={people.more}
+          complete={people.complete}
         />
       )}
     </div>

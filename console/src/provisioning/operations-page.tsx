@@ -1,12 +1,12 @@
-import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
+import { usePages } from "../api/pages";
 import { BelowFlow } from "../lifecycle/below-flow";
 import { Badge } from "../parts/badge";
 import { Choice } from "../parts/choice";
 import { Empty, Fault, Waiting } from "../parts/states";
-import { Table, type Column } from "../parts/table";
+import { RowLink, Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
 import { OperationSheet } from "./operation-sheet";
 
@@ -17,7 +17,11 @@ const columns: Column<Operation>[] = [
     id: "id",
     header: "Operation",
     accessorKey: "id",
-    cell: ({ row }) => <span className="font-mono text-dense">{row.original.id}</span>,
+    cell: ({ row }) => (
+      <RowLink to={`/operations/${row.original.id}`} className="font-mono text-dense">
+        {row.original.id}
+      </RowLink>
+    ),
   },
   { id: "application", header: "Application", accessorKey: "application" },
   {
@@ -56,26 +60,19 @@ export function OperationsPage() {
   const navigate = useNavigate();
   const state = query.get("state") ?? "";
   const application = query.get("application") ?? "";
-  const operations = useInfiniteQuery({
-    queryKey: ["operations", state, application],
-    initialPageParam: undefined as string | undefined,
-    placeholderData: keepPreviousData,
-    refetchInterval: 10_000,
-    queryFn: ({ pageParam }) =>
+  const operations = usePages(
+    ["operations", state, application],
+    (after) =>
       data(
         api.GET("/api/v1/operations", {
           params: {
-            query: {
-              state: state || undefined,
-              application: application || undefined,
-              after: pageParam,
-              limit: 200,
-            },
+            query: { state: state || undefined, application: application || undefined, after, limit: 200 },
           },
         }),
       ),
-    getNextPageParam: (page) => page.next ?? undefined,
-  });
+    { refetchInterval: 10_000 },
+  );
+  const { query: asked, rows } = operations;
   const { data: applications = [] } = useQuery({
     queryKey: ["applications"],
     queryFn: () => data(api.GET("/api/v1/applications")),
@@ -86,10 +83,6 @@ export function OperationsPage() {
     else after.delete(key);
     setQuery(after, { replace: true });
   };
-  const rows = useMemo(() => operations.data?.pages.flatMap((page) => page.items) ?? [], [operations.data]);
-  const more = useCallback(() => {
-    if (operations.hasNextPage && !operations.isFetchingNextPage) void operations.fetchNextPage();
-  }, [operations]);
   return (
     <div className="flex min-h-0 grow flex-col">
       <BelowFlow />
@@ -113,16 +106,17 @@ export function OperationsPage() {
           onChange={(value) => set("application", value)}
         />
       </div>
-      {operations.error && <Fault problem={operations.error} retry={() => void operations.refetch()} />}
-      {operations.isPending && !operations.error && <Waiting what="operations" />}
-      {operations.data && rows.length === 0 && <Empty title="No operation matches." />}
+      {asked.error && <Fault problem={asked.error} retry={() => void asked.refetch()} />}
+      {asked.isPending && !asked.error && <Waiting what="operations" />}
+      {asked.data && rows.length === 0 && <Empty title="No operation matches." />}
       {rows.length > 0 && (
         <Table
           name="Operations"
           rows={rows}
           columns={columns}
           open={(row) => navigate(`/operations/${row.id}?${query}`)}
-          more={more}
+          more={operations.more}
+          complete={operations.complete}
         />
       )}
       {operation && <OperationSheet id={Number(operation)} close={() => navigate(`/operations?${query}`)} />}

@@ -6,7 +6,13 @@ import com.deque.html.axecore.playwright.AxeBuilder;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
+import java.util.zip.ZipFile;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
@@ -220,6 +226,87 @@ class ConsoleTest {
           noBarriers(page, "today on a phone");
           assertThat(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
               .isEqualTo(true);
+        });
+  }
+
+  private static String sheet(Path workbook) throws IOException {
+    try (var zip = new ZipFile(workbook.toFile())) {
+      var entry = zip.getEntry("xl/worksheets/sheet1.xml");
+      return new String(zip.getInputStream(entry).readAllBytes(), StandardCharsets.UTF_8);
+    }
+  }
+
+  @Test
+  @Order(11)
+  void what_a_table_shows_is_exported_whole_to_a_spreadsheet_and_as_csv() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/operations?state=confirmed");
+          page.locator("tbody tr").first().waitFor();
+          var seen = page.locator("tbody tr").count();
+          for (var format : List.of("as XLSX", "as CSV")) {
+            page.getByLabel("Export what is shown").click();
+            var download =
+                page.waitForDownload(() ->
+                    page.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName(format))
+                        .click());
+            assertThat(rows(download.path(), format))
+                .as("more than the pages that were seen, " + format)
+                .isGreaterThan(seen)
+                .isGreaterThan(400);
+          }
+        });
+  }
+
+  private static int rows(Path file, String format) {
+    try {
+      return format.equals("as CSV")
+          ? Files.readAllLines(file).size() - 1
+          : sheet(file).split("<row ").length - 2;
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+  }
+
+  @Test
+  @Order(12)
+  void a_row_is_reached_and_opened_with_the_keyboard_alone() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/people?department=Finance");
+          page.locator("tbody a").first().waitFor();
+          var third = page.locator("tbody a").nth(2);
+          var address = third.getAttribute("href");
+          page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("People")).focus();
+          for (var i = 0; i < 3; i++) {
+            page.keyboard().press("ArrowDown");
+          }
+          page.keyboard().press("Enter");
+          page.waitForURL(at -> at.endsWith(address));
+        });
+  }
+
+  @Test
+  @Order(13)
+  void a_sheet_has_an_address_of_its_own_and_closing_it_leaves_the_list() {
+    var id = Demo.json("operations", "list").path("items").path(0).path("id").asString();
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/operations/" + id + "?state=confirmed");
+          page.getByRole(AriaRole.DIALOG).waitFor();
+          noBarriers(page, "an operation's sheet");
+          page.keyboard().press("Escape");
+          page.waitForURL(at -> at.endsWith("/operations?state=confirmed"));
+          page.locator("tbody tr").first().waitFor();
         });
   }
 }

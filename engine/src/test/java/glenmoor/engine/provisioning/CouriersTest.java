@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.engine.House;
 import glenmoor.engine.Refused;
+import glenmoor.store.provisioning.OperationMapper.OperationSearch;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -112,6 +113,13 @@ class CouriersTest {
     fault();
     assertThat(reasonOf(faulted())).contains("no seat is free");
     assertThat(house.user("W-1").isMissingNode()).isTrue();
+    assertThat(
+            house.operations.search(
+                new OperationSearch("waiting", null, "W-1", null, null, 9), House.ISA))
+        .as("what comes after it says what it waits for")
+        .hasSize(2)
+        .allSatisfy(
+            each -> assertThat(each.reason()).isEqualTo("behind operation %d, a fault", faulted()));
     house.mood("{\"mode\":\"well\"}");
     assertThat(house.operations.retryAll("chartshare", House.ISA)).isEqualTo(1);
     house.settled();
