@@ -2,6 +2,7 @@ package glenmoor.cli;
 
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.ParameterException;
 import picocli.CommandLine.Spec;
 
 /** A noun: shows what can be done with it when no verb is given. */
@@ -14,6 +15,11 @@ public abstract class Group implements Runnable {
   @Override
   public void run() {
     spec.commandLine().usage(System.out);
+  }
+
+  /** A mistake in the words: said with the command's help, exit 2. */
+  protected ParameterException wrong(String sentence) {
+    return new ParameterException(spec.commandLine(), sentence);
   }
 
   /** The service's time zone, in which moments are shown. */

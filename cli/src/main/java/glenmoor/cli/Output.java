@@ -62,7 +62,19 @@ public final class Output {
     switch (form) {
       case json -> json(all);
       case csv -> csv(rows, columns);
-      case table -> table(rows, columns, empty);
+      case table -> {
+        table(rows, columns, empty);
+        more(all);
+      }
+    }
+  }
+
+  /** A list that goes on says so, and how to see the rest. */
+  private void more(JsonNode all) {
+    var next = all.path("next");
+    if (!next.isMissingNode() && !next.isNull()) {
+      var total = all.path("total").isNumber() ? all.path("total").asString() + " in all" : "more";
+      out.println("… %s; go on with --after %s, or --all".formatted(total, next.asString()));
     }
   }
 

@@ -1,9 +1,9 @@
 package glenmoor.cli.ledger;
 
-import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -25,14 +25,10 @@ public final class LedgerCommand extends Group {
       @Option(names = "--by", description = "Only by this actor") @Nullable String by,
       @Option(names = "--what", description = "Only this happening, such as grant-began")
           @Nullable String what,
-      @Option(names = "--limit", defaultValue = "50", description = "At most so many. Default: 50")
-          int limit,
+      @Mixin Paging paging,
       @Mixin Output output) {
     var about = worker == null ? subject : "person:" + worker;
-    var page =
-        client.get(
-            "/api/v1/ledger"
-                + Client.query("subject", about, "by", by, "what", what, "limit", limit));
+    var page = paging.of(client, "/api/v1/ledger", "subject", about, "by", by, "what", what);
     var zone = zone();
     output.list(
         page,

@@ -1,9 +1,9 @@
 package glenmoor.cli.lifecycle;
 
-import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -26,13 +26,9 @@ public final class EventsCommand extends Group {
           @Nullable String kind,
       @Option(names = "--worker", description = "Only of this person") @Nullable String worker,
       @Option(names = "--feed", description = "Only from this feed") @Nullable Long feed,
-      @Option(names = "--limit", defaultValue = "50", description = "At most so many. Default: 50")
-          int limit,
+      @Mixin Paging paging,
       @Mixin Output output) {
-    var page =
-        client.get(
-            "/api/v1/events"
-                + Client.query("kind", kind, "worker", worker, "feed", feed, "limit", limit));
+    var page = paging.of(client, "/api/v1/events", "kind", kind, "worker", worker, "feed", feed);
     var zone = zone();
     output.list(
         page,

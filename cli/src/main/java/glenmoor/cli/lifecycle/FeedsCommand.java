@@ -4,6 +4,7 @@ import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -132,11 +133,8 @@ public final class FeedsCommand extends Group {
       name = "list",
       mixinStandardHelpOptions = true,
       description = "Lists the feeds, newest first.")
-  void list(
-      @Option(names = "--limit", defaultValue = "50", description = "At most so many. Default: 50")
-          int limit,
-      @Mixin Output output) {
-    var page = client.get("/api/v1/feeds" + Client.query("limit", limit));
+  void list(@Mixin Paging paging, @Mixin Output output) {
+    var page = paging.of(client, "/api/v1/feeds");
     var zone = zone();
     output.list(
         page,
@@ -176,6 +174,7 @@ public final class FeedsCommand extends Group {
       @Parameters(paramLabel = "FEED") long feed,
       @Option(names = "--to", paramLabel = "FILE", description = "Write them as CSV into a file")
           @Nullable Path to,
+      @Mixin Paging paging,
       @Mixin Output output) {
     if (to != null) {
       try {
@@ -186,7 +185,7 @@ public final class FeedsCommand extends Group {
       }
       return;
     }
-    var page = client.get("/api/v1/feeds/" + feed + "/rejects" + Client.query("limit", 500));
+    var page = paging.of(client, "/api/v1/feeds/" + feed + "/rejects");
     output.list(
         page,
         page.path("items"),

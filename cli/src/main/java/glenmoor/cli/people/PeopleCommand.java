@@ -4,6 +4,7 @@ import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -38,29 +39,14 @@ public final class PeopleCommand extends Group {
               paramLabel = "FACT=VALUE",
               description = "Only people with this fact; may be given again")
           @Nullable List<String> where,
-      @Option(names = "--after", description = "Go on after this worker number")
-          @Nullable String after,
-      @Option(names = "--limit", defaultValue = "50", description = "At most so many. Default: 50")
-          int limit,
+      @Mixin Paging paging,
       @Mixin Output output) {
     var filters =
         where == null
             ? List.<String>of()
             : where.stream().map(each -> each.replaceFirst("=", ":")).toList();
     var page =
-        client.get(
-            "/api/v1/people"
-                + Client.query(
-                    "text",
-                    text,
-                    "standing",
-                    standing,
-                    "filter",
-                    filters,
-                    "after",
-                    after,
-                    "limit",
-                    limit));
+        paging.of(client, "/api/v1/people", "text", text, "standing", standing, "filter", filters);
     output.list(
         page,
         page.path("items"),
@@ -72,11 +58,6 @@ public final class PeopleCommand extends Group {
             Column.of("DEPARTMENT", "facts/department"),
             Column.of("LOCATION", "facts/location")),
         "Nobody matches.");
-    if (output.isTable() && !page.path("next").isNull()) {
-      output.line(
-          "… %s in all; go on with --after %s"
-              .formatted(page.path("total").asString(), page.path("next").asString()));
-    }
   }
 
   @Command(

@@ -7,6 +7,7 @@ import glenmoor.cli.Output.Column;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -93,12 +94,20 @@ public final class SignInsCommand extends Group {
                 days,
                 "note",
                 "command line"));
-    try {
-      Files.writeString(to, token.path("token").asString() + "\n");
-    } catch (IOException failed) {
-      throw new Client.Failed("The file %s cannot be written.".formatted(to));
-    }
+    keep(to, token.path("token").asString());
     output.line("Written to %s; good until %s.".formatted(to, token.path("expiresAt").asString()));
+  }
+
+  /** A token is as good as a password: nobody else may read the file. */
+  private static void keep(Path file, String token) {
+    try {
+      Files.deleteIfExists(file);
+      Files.createFile(
+          file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+      Files.writeString(file, token + "\n");
+    } catch (IOException failed) {
+      throw new Client.Failed("The file %s cannot be written.".formatted(file));
+    }
   }
 
   private static String password(Path file) {

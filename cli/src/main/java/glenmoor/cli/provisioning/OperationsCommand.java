@@ -4,6 +4,7 @@ import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -30,23 +31,20 @@ public final class OperationsCommand extends Group {
       @Option(names = "--worker", description = "Only for this person") @Nullable String worker,
       @Option(names = "--event", description = "Only those that follow from this event")
           @Nullable Long event,
-      @Option(names = "--limit", defaultValue = "50", description = "At most so many. Default: 50")
-          int limit,
+      @Mixin Paging paging,
       @Mixin Output output) {
     var page =
-        client.get(
-            "/api/v1/operations"
-                + Client.query(
-                    "state",
-                    state,
-                    "application",
-                    application,
-                    "worker",
-                    worker,
-                    "event",
-                    event,
-                    "limit",
-                    limit));
+        paging.of(
+            client,
+            "/api/v1/operations",
+            "state",
+            state,
+            "application",
+            application,
+            "worker",
+            worker,
+            "event",
+            event);
     output.list(
         page,
         page.path("items"),
@@ -115,7 +113,7 @@ public final class OperationsCommand extends Group {
     } else if (id != null) {
       shown(client.post("/api/v1/operations/" + id + "/retry", null), output);
     } else {
-      throw new Client.Failed("Say which operation, or --all.");
+      throw wrong("Say which operation, or --all.");
     }
   }
 
