@@ -1,25 +1,17 @@
 package glenmoor.connect.applications;
 
-import com.unboundid.asn1.ASN1OctetString;
 import com.unboundid.ldap.sdk.DN;
 import com.unboundid.ldap.sdk.DeleteRequest;
 import com.unboundid.ldap.sdk.Entry;
 import com.unboundid.ldap.sdk.Filter;
-import com.unboundid.ldap.sdk.LDAPConnection;
-import com.unboundid.ldap.sdk.LDAPConnectionOptions;
-import com.unboundid.ldap.sdk.LDAPConnectionPool;
 import com.unboundid.ldap.sdk.LDAPException;
-import com.unboundid.ldap.sdk.LDAPSearchException;
-import com.unboundid.ldap.sdk.LDAPURL;
 import com.unboundid.ldap.sdk.Modification;
 import com.unboundid.ldap.sdk.ModificationType;
 import com.unboundid.ldap.sdk.ModifyDNRequest;
 import com.unboundid.ldap.sdk.RDN;
 import com.unboundid.ldap.sdk.ResultCode;
-import com.unboundid.ldap.sdk.SearchRequest;
 import com.unboundid.ldap.sdk.SearchResultEntry;
 import com.unboundid.ldap.sdk.SearchScope;
-import com.unboundid.ldap.sdk.controls.SimplePagedResultsControl;
 import com.unboundid.ldap.sdk.extensions.PasswordModifyExtendedRequest;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
@@ -28,7 +20,6 @@ import glenmoor.core.provisioning.Outcome;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
@@ -41,42 +32,19 @@ import org.jspecify.annotations.Nullable;
  * so a rename or a move that was done but not recorded does no harm.
  */
 final class LdapConnector implements Connector {
-  private static final int PAGE = 500;
-  private static final int CONNECT_MILLIS = 4_000;
-  private static final long ANSWER_MILLIS = 10_000;
-
-  private final LDAPURL url;
-  private final String bindDn;
-  private final String password;
-  private final String base;
-  private final String keyAttribute;
-  private final String nameAttribute;
+  private final Application application;
+  private final LdapDirectory directory;
   private final List<String> objectClasses;
   private final String groupBase;
   private final String memberAttribute;
-  private final String lockAttribute;
   private final String lockValue;
-  private final Application application;
-  private volatile @Nullable LDAPConnectionPool pool;
 
   LdapConnector(Application application, Settings settings) {
     this.application = application;
-    try {
-      url = new LDAPURL(settings.needed("url"));
-    } catch (LDAPException bad) {
-      throw new Settings.BadSetting(
-          "The setting url of %s is no LDAP address such as ldap://127.0.0.1:389: %s"
-              .formatted(application.key(), bad.getMessage()));
-    }
-    bindDn = settings.needed("bind-dn");
-    password = settings.secretFrom("password-file");
-    base = settings.needed("people-base");
-    keyAttribute = settings.text("key-attribute", "employeeNumber");
-    nameAttribute = settings.text("name-attribute", "uid");
+    directory = new LdapDirectory(application, settings);
     objectClasses = settings.texts("object-classes", List.of("inetOrgPerson"));
-    groupBase = settings.text("group-base", base);
+    groupBase = settings.text("group-base", settings.needed("people-base"));
     memberAttribute = settings.text("member-attribute", "member");
-    lockAttribute = settings.text("lock-attribute", "pwdAccountLockedTime");
     lockValue = settings.text("lock-value", "000001010000Z");
   }
 
@@ -99,20 +67,20 @@ final class LdapConnector implements Connector {
   }
 
   private Outcome create(Order.Create create, Target target) throws LDAPException {
-    var there = find(target.worker());
+    var there = directory.find(target.worker());
     if (there != null) {
       shape(there, create.name(), create.container(), create.attributes());
       lockTo(target.worker(), create.state());
       return seen(target, "adopted the entry that was there: " + there.getDN());
     }
-    var dn = dn(create.name(), create.container());
+    var dn = directory.dn(create.name(), create.container());
     var entry = new Entry(dn);
     entry.addAttribute("objectClass", objectClasses);
-    entry.addAttribute(nameAttribute, create.name());
-    entry.addAttribute(keyAttribute, target.worker());
+    entry.addAttribute(directory.nameAttribute(), create.name());
+    entry.addAttribute(directory.keyAttribute(), target.worker());
     create.attributes().forEach(entry::addAttribute);
     try {
-      pool().add(entry);
+      directory.pool().add(entry);
     } catch (LDAPException failed) {
       if (failed.getResultCode().equals(ResultCode.ENTRY_ALREADY_EXISTS)) {
         return new Outcome.Refused(
@@ -133,7 +101,7 @@ final class LdapConnector implements Connector {
   }
 
   private Outcome update(Order.Update update, Target target) throws LDAPException {
-    var there = find(target.worker());
+    var there = directory.find(target.worker());
     if (there == null) {
       return gone(target);
     }
@@ -145,7 +113,7 @@ final class LdapConnector implements Connector {
   private void shape(
       SearchResultEntry entry, String name, String container, Map<String, String> attributes)
       throws LDAPException {
-    var wanted = new DN(dn(name, container));
+    var wanted = new DN(directory.dn(name, container));
     if (!wanted.equals(entry.getParsedDN())) {
       move(entry.getDN(), name, wanted);
     }
@@ -160,7 +128,7 @@ final class LdapConnector implements Connector {
       }
     }
     if (!changes.isEmpty()) {
-      pool().modify(wanted.toString(), changes);
+      directory.pool().modify(wanted.toString(), changes);
     }
   }
 
@@ -170,12 +138,17 @@ final class LdapConnector implements Connector {
    * under the old name.
    */
   private void move(String before, String name, DN wanted) throws LDAPException {
-    pool()
+    directory
+        .pool()
         .modifyDN(
             new ModifyDNRequest(
-                before, new RDN(nameAttribute, name).toString(), true, wanted.getParentString()));
+                before,
+                new RDN(directory.nameAttribute(), name).toString(),
+                true,
+                wanted.getParentString()));
     var groups =
-        pool()
+        directory
+            .pool()
             .search(
                 groupBase,
                 SearchScope.SUB,
@@ -190,7 +163,7 @@ final class LdapConnector implements Connector {
   /** Adds or takes a member; one that is there, or is not, already is as good. */
   private void memberIs(String group, String dn, ModificationType type) throws LDAPException {
     try {
-      pool().modify(group, new Modification(type, memberAttribute, dn));
+      directory.pool().modify(group, new Modification(type, memberAttribute, dn));
     } catch (LDAPException failed) {
       var already =
           failed.getResultCode().equals(ResultCode.ATTRIBUTE_OR_VALUE_EXISTS)
@@ -202,34 +175,36 @@ final class LdapConnector implements Connector {
   }
 
   private Outcome lock(Target target, AccountState state) throws LDAPException {
-    if (find(target.worker()) == null) {
+    if (directory.find(target.worker()) == null) {
       return state == AccountState.DISABLED
           ? new Outcome.Confirmed("", "the entry was gone already")
           : gone(target);
     }
     lockTo(target.worker(), state);
-    var after = find(target.worker());
-    var locked = after != null && after.hasAttribute(lockAttribute);
+    var after = directory.find(target.worker());
+    var locked = after != null && after.hasAttribute(directory.lockAttribute());
     return locked == (state == AccountState.DISABLED)
         ? confirmed(after, "")
         : new Outcome.NotNow("The entry was changed, but read back unchanged", Optional.empty());
   }
 
   private void lockTo(String worker, AccountState state) throws LDAPException {
-    var entry = find(worker);
-    if (entry == null || entry.hasAttribute(lockAttribute) == (state == AccountState.DISABLED)) {
+    var entry = directory.find(worker);
+    if (entry == null
+        || entry.hasAttribute(directory.lockAttribute()) == (state == AccountState.DISABLED)) {
       return;
     }
-    pool()
+    directory
+        .pool()
         .modify(
             entry.getDN(),
             state == AccountState.DISABLED
-                ? new Modification(ModificationType.REPLACE, lockAttribute, lockValue)
-                : new Modification(ModificationType.REPLACE, lockAttribute));
+                ? new Modification(ModificationType.REPLACE, directory.lockAttribute(), lockValue)
+                : new Modification(ModificationType.REPLACE, directory.lockAttribute()));
   }
 
   private Outcome member(String group, Target target, ModificationType type) throws LDAPException {
-    var entry = find(target.worker());
+    var entry = directory.find(target.worker());
     var adding = type.equals(ModificationType.ADD);
     if (entry == null) {
       return adding ? gone(target) : new Outcome.Confirmed("", "the entry was gone already");
@@ -245,52 +220,53 @@ final class LdapConnector implements Connector {
       }
       throw failed;
     }
-    var holds = pool().compare(groupDn, memberAttribute, entry.getDN()).compareMatched();
+    var holds = directory.pool().compare(groupDn, memberAttribute, entry.getDN()).compareMatched();
     return holds == adding
         ? confirmed(entry, "")
         : new Outcome.NotNow("The group was changed, but read back unchanged", Optional.empty());
   }
 
   private Outcome setPassword(String secret, Target target) throws LDAPException {
-    var entry = find(target.worker());
+    var entry = directory.find(target.worker());
     if (entry == null) {
       return gone(target);
     }
     var result =
-        pool()
+        directory
+            .pool()
             .processExtendedOperation(
                 new PasswordModifyExtendedRequest(entry.getDN(), null, secret));
     if (!result.getResultCode().equals(ResultCode.SUCCESS)) {
       throw new LDAPException(result);
     }
-    if (entry.hasAttribute(lockAttribute)) {
+    if (entry.hasAttribute(directory.lockAttribute())) {
       // Some directories open an account when its password is set; one that is to stay shut is shut
       // again before this counts as done.
       lockTo(target.worker(), AccountState.DISABLED);
-      var after = find(target.worker());
-      return after != null && after.hasAttribute(lockAttribute)
+      var after = directory.find(target.worker());
+      return after != null && after.hasAttribute(directory.lockAttribute())
           ? confirmed(after, "set; the account stays disabled")
           : new Outcome.NotNow("The password was set, but the account is open", Optional.empty());
     }
-    try (var own = connect()) {
+    try (var own = directory.connect()) {
       own.bind(entry.getDN(), secret);
     }
     return confirmed(entry, "");
   }
 
   private Outcome delete(Target target) throws LDAPException {
-    var entry = find(target.worker());
+    var entry = directory.find(target.worker());
     if (entry == null) {
       return new Outcome.Confirmed("", "the entry was gone already");
     }
-    pool().delete(new DeleteRequest(entry.getDN()));
-    return find(target.worker()) == null
+    directory.pool().delete(new DeleteRequest(entry.getDN()));
+    return directory.find(target.worker()) == null
         ? new Outcome.Confirmed("", "")
         : new Outcome.NotNow("The entry was deleted, but is still there", Optional.empty());
   }
 
   private Outcome seen(Target target, String note) throws LDAPException {
-    var entry = find(target.worker());
+    var entry = directory.find(target.worker());
     return entry == null
         ? new Outcome.NotNow("The entry was written, but cannot be read", Optional.empty())
         : confirmed(entry, note);
@@ -307,115 +283,29 @@ final class LdapConnector implements Connector {
             .formatted(target.worker()));
   }
 
-  private String dn(String name, String container) {
-    return new RDN(nameAttribute, name) + (container.isEmpty() ? "" : "," + container) + "," + base;
-  }
-
-  private @Nullable SearchResultEntry find(String worker) throws LDAPException {
-    return pool()
-        .searchForEntry(
-            new SearchRequest(
-                base,
-                SearchScope.SUB,
-                Filter.createEqualityFilter(keyAttribute, worker),
-                "*",
-                "entryUUID",
-                lockAttribute));
-  }
-
   @Override
   public Health test() {
-    var before = System.nanoTime();
-    try {
-      pool().getEntry(base, "1.1");
-      var millis = (System.nanoTime() - before) / 1_000_000;
-      return new Health(true, "answers in " + millis + " ms", millis);
-    } catch (LDAPException failed) {
-      return new Health(false, sentence(failed), 0);
-    }
+    return directory.test();
   }
 
   @Override
   public void list(Consumer<Seen> each) {
-    try {
-      @Nullable ASN1OctetString cookie = null;
-      do {
-        var search =
-            new SearchRequest(
-                base,
-                SearchScope.SUB,
-                Filter.createPresenceFilter(keyAttribute),
-                nameAttribute,
-                keyAttribute,
-                "entryUUID",
-                lockAttribute);
-        search.addControl(new SimplePagedResultsControl(PAGE, cookie));
-        var result = pool().search(search);
-        for (var entry : result.getSearchEntries()) {
-          each.accept(
-              new Seen(
-                  String.valueOf(entry.getAttributeValue("entryUUID")),
-                  String.valueOf(entry.getAttributeValue(nameAttribute)),
-                  String.valueOf(entry.getAttributeValue(keyAttribute)),
-                  !entry.hasAttribute(lockAttribute)));
-        }
-        var page = SimplePagedResultsControl.get(result);
-        cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
-      } while (cookie != null);
-    } catch (LDAPException failed) {
-      throw new CannotRead(sentence(failed));
-    }
-  }
-
-  private LDAPConnectionPool pool() throws LDAPException {
-    var open = pool;
-    if (open != null) {
-      return open;
-    }
-    synchronized (this) {
-      if (pool == null) {
-        var first = connect();
-        first.bind(bindDn, password);
-        var made = new LDAPConnectionPool(first, 1, application.parallel());
-        made.setRetryFailedOperationsDueToInvalidConnections(true);
-        made.setCreateIfNecessary(true);
-        pool = made;
-      }
-      return Objects.requireNonNull(pool);
-    }
-  }
-
-  private LDAPConnection connect() throws LDAPException {
-    var options = new LDAPConnectionOptions();
-    options.setConnectTimeoutMillis(CONNECT_MILLIS);
-    options.setResponseTimeoutMillis(ANSWER_MILLIS);
-    return new LDAPConnection(options, url.getHost(), url.getPort());
+    directory.list(each);
   }
 
   private static Outcome outcome(LDAPException failed) {
     var code = failed.getResultCode();
     if (!failed.getResultCode().isConnectionUsable() || code.equals(ResultCode.CONNECT_ERROR)) {
-      return new Outcome.Unreachable(sentence(failed));
+      return new Outcome.Unreachable(LdapDirectory.sentence(failed));
     }
     if (code.equals(ResultCode.BUSY) || code.equals(ResultCode.UNAVAILABLE)) {
-      return new Outcome.NotNow(sentence(failed), Optional.empty());
+      return new Outcome.NotNow(LdapDirectory.sentence(failed), Optional.empty());
     }
-    return new Outcome.Refused(sentence(failed));
-  }
-
-  private static String sentence(LDAPException failed) {
-    var diagnostic =
-        failed instanceof LDAPSearchException || failed.getDiagnosticMessage() == null
-            ? failed.getMessage()
-            : failed.getDiagnosticMessage();
-    return "%s: %s".formatted(failed.getResultCode().getName(), diagnostic);
+    return new Outcome.Refused(LdapDirectory.sentence(failed));
   }
 
   @Override
   public void close() {
-    var open = pool;
-    if (open != null) {
-      open.close();
-    }
+    directory.close();
   }
 }

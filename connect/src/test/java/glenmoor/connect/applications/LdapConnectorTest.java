@@ -17,6 +17,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -235,5 +236,46 @@ class LdapConnectorTest {
     assertThatThrownBy(() -> Testbed.open(Testbed.application("ldap", settings)))
         .isInstanceOf(Settings.BadSetting.class)
         .hasMessageContaining("GLENMOOR_NO_SUCH_THING");
+  }
+
+  private static Connector overTls(Map<String, Object> more) {
+    var settings = new TreeMap<>(Testbed.directorySettings());
+    settings.put(
+        "url", "ldaps://127.0.0.1:" + Testbed.environment("GLENMOOR_TEST_DIRECTORY_TLS_PORT"));
+    settings.putAll(more);
+    return Testbed.open(Testbed.application("ldap", settings, "cn", "sn", "title"));
+  }
+
+  @Test
+  void over_tls_only_a_certificate_that_is_trusted_will_do() {
+    var trusted =
+        Map.<String, Object>of(
+            "trust-file", Testbed.environment("GLENMOOR_TEST_DIRECTORY_TRUST_FILE"));
+    try (var safe = overTls(trusted);
+        var wary = overTls(Map.of())) {
+      assertThat(safe.test().well()).isTrue();
+      assertThat(wary.test().well()).isFalse();
+      var order = create(AccountState.ENABLED);
+      var target = new Target(worker, name, "ou=westholm", "", false);
+      assertThat(wary.carryOut(order, target, sealed -> sealed))
+          .isInstanceOf(Outcome.Unreachable.class);
+      assertThat(safe.carryOut(order, target, sealed -> sealed))
+          .isInstanceOf(Outcome.Confirmed.class);
+    }
+  }
+
+  @Test
+  void a_trust_file_that_is_none_is_told_before_anything_is_sent() {
+    assertThatThrownBy(() -> overTls(Map.of("trust-file", "/nowhere.pem")))
+        .isInstanceOf(Settings.BadSetting.class)
+        .hasMessageContaining("/nowhere.pem");
+  }
+
+  @Test
+  void health_is_told_even_while_nothing_is_to_be_sent() {
+    var held = Testbed.application("ldap", Testbed.directorySettings(), 0, "cn");
+    try (var connector = Testbed.open(held)) {
+      assertThat(connector.test().well()).isTrue();
+    }
   }
 }

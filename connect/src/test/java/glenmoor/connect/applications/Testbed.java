@@ -26,6 +26,11 @@ final class Testbed {
 
   static Application application(
       String connector, Map<String, Object> settings, String... attributes) {
+    return application(connector, settings, 4, attributes);
+  }
+
+  static Application application(
+      String connector, Map<String, Object> settings, int parallel, String... attributes) {
     var expressions = new Expressions(List.of());
     var mapped = new TreeMap<String, Mapping>();
     for (var attribute : attributes) {
@@ -42,7 +47,7 @@ final class Testbed {
         mapped,
         new Care(0, WhileOnLeave.DISABLE, 30, AfterHold.DELETE),
         List.of(),
-        4);
+        parallel);
   }
 
   static Map<String, Object> directorySettings() {

@@ -1,0 +1,202 @@
+package glenmoor.connect.applications;
+
+import com.unboundid.asn1.ASN1OctetString;
+import com.unboundid.ldap.sdk.Filter;
+import com.unboundid.ldap.sdk.LDAPConnection;
+import com.unboundid.ldap.sdk.LDAPConnectionOptions;
+import com.unboundid.ldap.sdk.LDAPConnectionPool;
+import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.LDAPSearchException;
+import com.unboundid.ldap.sdk.LDAPURL;
+import com.unboundid.ldap.sdk.RDN;
+import com.unboundid.ldap.sdk.SearchRequest;
+import com.unboundid.ldap.sdk.SearchResultEntry;
+import com.unboundid.ldap.sdk.SearchScope;
+import com.unboundid.ldap.sdk.controls.SimplePagedResultsControl;
+import com.unboundid.util.ssl.HostNameSSLSocketVerifier;
+import com.unboundid.util.ssl.PEMFileTrustManager;
+import com.unboundid.util.ssl.SSLUtil;
+import glenmoor.connect.applications.Connector.CannotRead;
+import glenmoor.connect.applications.Connector.Health;
+import glenmoor.connect.applications.Connector.Seen;
+import glenmoor.core.applications.Application;
+import java.nio.file.Path;
+import java.security.GeneralSecurityException;
+import java.util.Objects;
+import java.util.function.Consumer;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLSocketFactory;
+import org.jspecify.annotations.Nullable;
+
+/** The directory of an LDAP application: how to reach it, and how accounts are found in it. */
+final class LdapDirectory implements AutoCloseable {
+  private static final int PAGE = 500;
+  private static final int CONNECT_MILLIS = 4_000;
+  private static final long ANSWER_MILLIS = 10_000;
+
+  private final LDAPURL url;
+  private final String bindDn;
+  private final String password;
+  private final String base;
+  private final String keyAttribute;
+  private final String nameAttribute;
+  private final String lockAttribute;
+  private final SSLSocketFactory tls;
+  private final int parallel;
+  private volatile @Nullable LDAPConnectionPool pool;
+
+  LdapDirectory(Application application, Settings settings) {
+    try {
+      url = new LDAPURL(settings.needed("url"));
+    } catch (LDAPException bad) {
+      throw new Settings.BadSetting(
+          "The setting url of %s is no LDAP address such as ldap://127.0.0.1:389: %s"
+              .formatted(application.key(), bad.getMessage()));
+    }
+    bindDn = settings.needed("bind-dn");
+    password = settings.secretFrom("password-file");
+    base = settings.needed("people-base");
+    keyAttribute = settings.text("key-attribute", "employeeNumber");
+    nameAttribute = settings.text("name-attribute", "uid");
+    lockAttribute = settings.text("lock-attribute", "pwdAccountLockedTime");
+    tls = trusting(settings.text("trust-file", ""), application);
+    // Health is asked for even while nothing is sent.
+    parallel = Math.max(1, application.parallel());
+  }
+
+  /** Trusts the certificates in a PEM file, or without one those the JDK trusts. */
+  private static SSLSocketFactory trusting(String file, Application application) {
+    try {
+      return file.isEmpty()
+          ? SSLContext.getDefault().getSocketFactory()
+          : new SSLUtil(new PEMFileTrustManager(Path.of(file).toFile())).createSSLSocketFactory();
+    } catch (GeneralSecurityException bad) {
+      throw new Settings.BadSetting(
+          "The trust-file %s of %s cannot be used: %s"
+              .formatted(file, application.key(), bad.getMessage()));
+    }
+  }
+
+  /** The attribute that carries the worker number. */
+  String keyAttribute() {
+    return keyAttribute;
+  }
+
+  /** The attribute that names an entry. */
+  String nameAttribute() {
+    return nameAttribute;
+  }
+
+  /** The attribute whose presence shuts an account. */
+  String lockAttribute() {
+    return lockAttribute;
+  }
+
+  /** Where an account of this name is kept. */
+  String dn(String name, String container) {
+    return new RDN(nameAttribute, name) + (container.isEmpty() ? "" : "," + container) + "," + base;
+  }
+
+  /** The entry that carries a worker number, wherever it is and whatever it is called. */
+  @Nullable SearchResultEntry find(String worker) throws LDAPException {
+    return pool()
+        .searchForEntry(
+            new SearchRequest(
+                base,
+                SearchScope.SUB,
+                Filter.createEqualityFilter(keyAttribute, worker),
+                "*",
+                "entryUUID",
+                lockAttribute));
+  }
+
+  Health test() {
+    var before = System.nanoTime();
+    try {
+      pool().getEntry(base, "1.1");
+      var millis = (System.nanoTime() - before) / 1_000_000;
+      return new Health(true, "answers in " + millis + " ms", millis);
+    } catch (LDAPException failed) {
+      return new Health(false, sentence(failed), 0);
+    }
+  }
+
+  /** Goes over all entries that carry a worker number. */
+  void list(Consumer<Seen> each) {
+    try {
+      @Nullable ASN1OctetString cookie = null;
+      do {
+        var search =
+            new SearchRequest(
+                base,
+                SearchScope.SUB,
+                Filter.createPresenceFilter(keyAttribute),
+                nameAttribute,
+                keyAttribute,
+                "entryUUID",
+                lockAttribute);
+        search.addControl(new SimplePagedResultsControl(PAGE, cookie));
+        var result = pool().search(search);
+        for (var entry : result.getSearchEntries()) {
+          each.accept(
+              new Seen(
+                  String.valueOf(entry.getAttributeValue("entryUUID")),
+                  String.valueOf(entry.getAttributeValue(nameAttribute)),
+                  String.valueOf(entry.getAttributeValue(keyAttribute)),
+                  !entry.hasAttribute(lockAttribute)));
+        }
+        var page = SimplePagedResultsControl.get(result);
+        cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
+      } while (cookie != null);
+    } catch (LDAPException failed) {
+      throw new CannotRead(sentence(failed));
+    }
+  }
+
+  /** Connections as the service's own user, opened when first needed. */
+  LDAPConnectionPool pool() throws LDAPException {
+    var open = pool;
+    if (open != null) {
+      return open;
+    }
+    synchronized (this) {
+      if (pool == null) {
+        var first = connect();
+        first.bind(bindDn, password);
+        var made = new LDAPConnectionPool(first, 1, parallel);
+        made.setRetryFailedOperationsDueToInvalidConnections(true);
+        made.setCreateIfNecessary(true);
+        pool = made;
+      }
+      return Objects.requireNonNull(pool);
+    }
+  }
+
+  /** A new connection that nobody is signed in on. */
+  LDAPConnection connect() throws LDAPException {
+    var options = new LDAPConnectionOptions();
+    options.setConnectTimeoutMillis(CONNECT_MILLIS);
+    options.setResponseTimeoutMillis(ANSWER_MILLIS);
+    if (url.getScheme().equals("ldaps")) {
+      options.setSSLSocketVerifier(new HostNameSSLSocketVerifier(true));
+      return new LDAPConnection(tls, options, url.getHost(), url.getPort());
+    }
+    return new LDAPConnection(options, url.getHost(), url.getPort());
+  }
+
+  static String sentence(LDAPException failed) {
+    var diagnostic =
+        failed instanceof LDAPSearchException || failed.getDiagnosticMessage() == null
+            ? failed.getMessage()
+            : failed.getDiagnosticMessage();
+    return "%s: %s".formatted(failed.getResultCode().getName(), diagnostic);
+  }
+
+  @Override
+  public void close() {
+    var open = pool;
+    if (open != null) {
+      open.close();
+    }
+  }
+}
