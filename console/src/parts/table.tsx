@@ -16,7 +16,8 @@ import { TableTools } from "./table-tools";
 const ROW = 36;
 const VIRTUAL_FROM = 200;
 
-export type Column<T> = ColumnDef<T, unknown> & { id: string; header: string };
+/** `wide`: takes the room the others leave, and is cut where that ends. */
+export type Column<T> = ColumnDef<T, unknown> & { id: string; header: string; wide?: boolean };
 
 /**
  * A table that stays readable: sticky head, sort, chosen columns, export of what is seen, arrows from row to
@@ -99,7 +100,7 @@ export function Table<T>({
                   <td
                     key={cell.id}
                     title={String(cell.getValue() ?? "")}
-                    className="max-w-80 truncate pr-4 first:pl-1 last:w-full last:max-w-0"
+                    className={`truncate pr-4 first:pl-1 ${(cell.column.columnDef as Column<T>).wide ? "w-full max-w-0" : "max-w-80"}`}
                   >
                     {flexRender(cell.column.columnDef.cell, cell.getContext())}
                   </td>
@@ -120,7 +121,7 @@ function Head<T>({ header }: { header: Header<T, unknown> }) {
     <th
       scope="col"
       aria-sort={sorted === "asc" ? "ascending" : sorted === "desc" ? "descending" : "none"}
-      className="h-8 pr-4 text-dense font-normal text-stone first:pl-1"
+      className="h-8 pr-4 text-dense font-normal whitespace-nowrap text-stone first:pl-1"
     >
       <button
         type="button"

@@ -50,7 +50,7 @@ const columns: Column<Operation>[] = [
     accessorKey: "cause",
     cell: ({ row }) => <span className="font-mono text-dense text-stone">{row.original.cause}</span>,
   },
-  { id: "reason", header: "Reason", accessorKey: "reason" },
+  { id: "reason", header: "Reason", accessorKey: "reason", wide: true },
 ];
 
 /** Every change made, or to be made, in an application. */

@@ -65,6 +65,26 @@ class TroubleTest {
         .contains("GLENMOOR_DATABASE_PASSWORD_FILE");
   }
 
+  private static void localInfile(int on) {
+    var socket = Demo.running().status().path("database").path("socket").asString();
+    var set = "set global local_infile = " + on;
+    var said = Demo.run("mariadb", "--no-defaults", "--socket=" + socket, "-u", "root", "-e", set);
+    assertThat(said.exit()).as(said.toString()).isZero();
+  }
+
+  @Test
+  @Order(1)
+  void a_database_that_takes_no_rows_in_bulk_is_said_at_once() throws Exception {
+    localInfile(0);
+    try {
+      var ended = ended(Map.of());
+      assertThat(ended.exit()).isEqualTo(1);
+      assertThat(ended.said()).contains("set global local_infile = 1");
+    } finally {
+      localInfile(1);
+    }
+  }
+
   @Test
   @Order(2)
   void every_wrong_setting_is_said_at_once() throws Exception {

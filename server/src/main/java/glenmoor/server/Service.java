@@ -1,6 +1,7 @@
 package glenmoor.server;
 
 import java.io.PrintStream;
+import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.time.Duration;
@@ -56,6 +57,7 @@ public class Service {
               settings.get(Setting.GLENMOOR_DATABASE_USER),
               settings.secret(Setting.GLENMOOR_DATABASE_PASSWORD_FILE))) {
         if (connection.isValid(1)) {
+          takesBulk(connection);
           return;
         }
       } catch (SQLException away) {
@@ -72,6 +74,18 @@ public class Service {
         }
       }
       pause();
+    }
+  }
+
+  /** Rows in bulk come by LOAD DATA LOCAL: better to know at the start than at the first feed. */
+  private static void takesBulk(Connection connection) throws SQLException {
+    try (var statement = connection.createStatement();
+        var result = statement.executeQuery("select @@global.local_infile")) {
+      result.next();
+      if (!result.getBoolean(1)) {
+        throw new IllegalStateException(
+            "MariaDB does not take LOAD DATA LOCAL, by which rows come in bulk. Allow it: set global local_infile = 1; and local_infile = 1 below [mysqld] in its settings.");
+      }
     }
   }
 
