@@ -9,6 +9,7 @@ import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDesk;
+import glenmoor.engine.definitions.InUse;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.engine.lifecycle.FeedDesk;
@@ -158,6 +159,7 @@ public final class House implements AutoCloseable {
         new DefinitionDesk(
             catalogues,
             Database.get(DefinitionMapper.class),
+            new InUse(account),
             person,
             planning,
             transactions,

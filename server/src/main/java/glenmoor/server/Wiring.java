@@ -12,6 +12,7 @@ import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDesk;
+import glenmoor.engine.definitions.InUse;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.engine.lifecycle.FeedDesk;
@@ -241,12 +242,14 @@ class Wiring {
   DefinitionDesk definitionDesk(
       Catalogues catalogues,
       DefinitionMapper mapper,
+      AccountMapper accounts,
       PersonMapper people,
       Planning planning,
       Transactions transactions,
       Ledger ledger,
       Clock clock) {
-    return new DefinitionDesk(catalogues, mapper, people, planning, transactions, ledger, clock);
+    return new DefinitionDesk(
+        catalogues, mapper, new InUse(accounts), people, planning, transactions, ledger, clock);
   }
 
   @Bean

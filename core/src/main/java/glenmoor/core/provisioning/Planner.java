@@ -193,11 +193,14 @@ public final class Planner {
           || !attributes.equals(account.attributes())) {
         orders.add(new Order.Update(name, container, attributes));
       }
-      if (desired.account() != account.state()) {
-        orders.add(
-            desired.account() == AccountState.ENABLED ? new Order.Enable() : new Order.Disable());
+      var turns = desired.account() != account.state();
+      if (turns && desired.account() == AccountState.DISABLED) {
+        orders.add(new Order.Disable());
       }
       without(account.entitlements(), desired.entitlements()).forEach(this::remove);
+      if (turns && desired.account() == AccountState.ENABLED) {
+        orders.add(new Order.Enable());
+      }
       without(desired.entitlements(), account.entitlements()).forEach(this::add);
       var after =
           new Account(

@@ -46,6 +46,7 @@ public final class DefinitionDesk {
 
   private final Catalogues catalogues;
   private final DefinitionMapper mapper;
+  private final InUse inUse;
   private final PersonMapper people;
   private final Planning planning;
   private final Transactions transactions;
@@ -55,6 +56,7 @@ public final class DefinitionDesk {
   public DefinitionDesk(
       Catalogues catalogues,
       DefinitionMapper mapper,
+      InUse inUse,
       PersonMapper people,
       Planning planning,
       Transactions transactions,
@@ -62,6 +64,7 @@ public final class DefinitionDesk {
       Clock clock) {
     this.catalogues = catalogues;
     this.mapper = mapper;
+    this.inUse = inUse;
     this.people = people;
     this.planning = planning;
     this.transactions = transactions;
@@ -164,6 +167,10 @@ public final class DefinitionDesk {
     after.putAll(read);
     var result = Definitions.read(after.values(), mapper.revision() + 1, catalogues.zone());
     problems.addAll(result.problems());
+    result
+        .catalogue()
+        .ifPresent(
+            made -> problems.addAll(inUse.problems(catalogues.current(), made, read, before)));
     if (!problems.isEmpty()) {
       throw refusal(problems);
     }

@@ -109,4 +109,48 @@ class DefinitionDeskTest {
         .isInstanceOf(Refused.class)
         .hasMessageContaining("already at x.yaml line 1");
   }
+
+  @Test
+  void what_somebody_has_is_neither_dropped_nor_called_otherwise() {
+    house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,");
+    assertThatThrownBy(
+            () -> house.define("entitlement: chartshare/charts\ntechnical: Maps\n", false))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("x.yaml line 1")
+        .hasMessageContaining("while one account has it");
+    assertThatThrownBy(() -> house.define("fact: given\n---\nfact: start\ntype: date\n", true))
+        .isInstanceOfSatisfying(
+            Refused.class,
+            refused ->
+                assertThat(refused.mistakes())
+                    .extracting(Refused.Mistake::sentence)
+                    .anySatisfy(each -> assertThat(each).startsWith("application: chartshare"))
+                    .anySatisfy(
+                        each -> assertThat(each).startsWith("entitlement: chartshare/westholm"))
+                    .noneSatisfy(each -> assertThat(each).contains("drawings")));
+    assertThat(
+            house
+                .define(
+                    "entitlement: chartshare/charts\ntechnical: Charts\nname: Sea charts\n", false)
+                .differences())
+        .as("its plain name may change")
+        .hasSize(1);
+  }
+
+  @Test
+  void what_nobody_has_any_more_can_be_dropped() {
+    house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,");
+    house.sent();
+    var without = House.skerryLine().replaceAll("(?s)---\nbirthright: at-westholm.*?(?=---)", "");
+    house.define(without, true);
+    house.agenda.sweep();
+    house.settled();
+    var less =
+        without
+            .replaceAll("(?s)---\nentitlement: chartshare/westholm.*?(?=---)", "")
+            .replaceAll("(?s)---\npackage: westholm.*?(?=---)", "");
+    assertThat(words(house.define(less, true).differences()))
+        .containsExactlyInAnyOrder(
+            "dropped entitlement chartshare/westholm", "dropped package westholm");
+  }
 }

@@ -125,6 +125,16 @@ class PlanningTest {
   }
 
   @Test
+  void whoever_comes_back_to_other_work_is_opened_after_the_old_is_taken() {
+    var away = UNA.replace(",,,", ",,2027-02-20,2027-03-15");
+    house.load(away);
+    house.at("2027-03-10T12:00:00Z");
+    house.load(UNA.replace("Westholm", "Hallow Quay").replace("Deck", "Shipyard"));
+    assertThat(house.outbox("W-1"))
+        .endsWith("remove chartshare/westholm", "enable", "add chartshare/drawings");
+  }
+
+  @Test
   void a_leaver_is_shut_at_once_and_the_account_deleted_after_its_hold() {
     house.load(UNA, BO);
     house.load(UNA);

@@ -30,6 +30,9 @@ public interface AccountMapper {
       Boolean held,
       @Nullable Instant heldSince) {}
 
+  /** How many accounts something is in use by. */
+  record Uses(String key, Integer accounts) {}
+
   record Highest(String baseName, Integer number) {}
 
   List<AccountRow> of(@Param("people") Collection<Long> people);
@@ -38,6 +41,12 @@ public interface AccountMapper {
 
   List<Highest> highest(
       @Param("application") String application, @Param("bases") Collection<String> bases);
+
+  /** How many accounts each of these applications has, as wanted or as seen; none is no row. */
+  List<Uses> accountsIn(@Param("applications") Collection<String> applications);
+
+  /** How many accounts hold each of these entitlements, as wanted or as seen; none is no row. */
+  List<Uses> holdersOf(@Param("entitlements") Collection<String> entitlements);
 
   void update(@Param("accounts") List<AccountRow> accounts);
 
