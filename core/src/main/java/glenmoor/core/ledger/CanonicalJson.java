@@ -69,25 +69,28 @@ public final class CanonicalJson {
 
   private static void text(StringBuilder out, String text) {
     out.append('"');
+    var plainFrom = 0;
     for (var i = 0; i < text.length(); i++) {
       var c = text.charAt(i);
-      switch (c) {
-        case '"' -> out.append("\\\"");
-        case '\\' -> out.append("\\\\");
-        case '\b' -> out.append("\\b");
-        case '\f' -> out.append("\\f");
-        case '\n' -> out.append("\\n");
-        case '\r' -> out.append("\\r");
-        case '\t' -> out.append("\\t");
-        default -> {
-          if (c < ' ') {
-            out.append("\\u%04x".formatted((int) c));
-          } else {
-            out.append(c);
-          }
-        }
+      if (c < ' ' || c == '"' || c == '\\') {
+        out.append(text, plainFrom, i);
+        escaped(out, c);
+        plainFrom = i + 1;
       }
     }
-    out.append('"');
+    out.append(text, plainFrom, text.length()).append('"');
+  }
+
+  private static void escaped(StringBuilder out, char c) {
+    switch (c) {
+      case '"' -> out.append("\\\"");
+      case '\\' -> out.append("\\\\");
+      case '\b' -> out.append("\\b");
+      case '\f' -> out.append("\\f");
+      case '\n' -> out.append("\\n");
+      case '\r' -> out.append("\\r");
+      case '\t' -> out.append("\\t");
+      default -> out.append("\\u%04x".formatted((int) c));
+    }
   }
 }

@@ -38,6 +38,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
   private final String actor;
   private final Ids ids;
   private final Instant now;
+  private final String nowText;
   private final LocalDate today;
   private final boolean planLater;
   private final BulkRows joiners;
@@ -63,6 +64,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
     this.actor = actor;
     this.ids = ids;
     this.now = now;
+    nowText = SqlTime.write(now);
     this.today = today;
     this.planLater = planLater;
     joiners =
@@ -142,8 +144,8 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         detected.effective(),
         feed,
         changes(detected.changes()),
-        SqlTime.write(now),
-        planLater ? null : SqlTime.write(now));
+        nowText,
+        planLater ? null : nowText);
     entry(change, detected);
   }
 
@@ -162,7 +164,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         date(facts, Facts.LEAVE_FROM),
         date(facts, Facts.LEAVE_TO),
         person.absentSince(),
-        planLater ? SqlTime.write(now) : null,
+        planLater ? nowText : null,
         "feed:" + feed);
   }
 
@@ -228,13 +230,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
                 Map.copyOf(before),
                 Map.copyOf(after)));
     entries.add(
-        row.id(),
-        SqlTime.write(row.happenedAt()),
-        row.actor(),
-        row.cause(),
-        row.subject(),
-        row.what(),
-        row.entry());
+        row.id(), nowText, row.actor(), row.cause(), row.subject(), row.what(), row.entry());
   }
 
   /** Sends all of it, inside the caller's transaction. */

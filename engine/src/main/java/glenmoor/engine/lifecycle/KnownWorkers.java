@@ -5,6 +5,7 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
 import java.util.function.LongConsumer;
 import javax.sql.DataSource;
 
@@ -21,7 +22,7 @@ final class KnownWorkers {
   /** A digest of 128 bits. */
   record Digest(long high, long low) {
     String hex() {
-      return "%016x%016x".formatted(high, low);
+      return HexFormat.of().toHexDigits(high) + HexFormat.of().toHexDigits(low);
     }
   }
 
