@@ -5,8 +5,10 @@ import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
 import java.time.Instant;
+import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import org.jspecify.annotations.NullMarked;
 
@@ -29,6 +31,9 @@ public final class Why {
    * @param sentence what the whole comes to
    */
   public record Path(long grant, boolean inForce, String sentence, List<Link> links) {}
+
+  private static final DateTimeFormatter DAY =
+      DateTimeFormatter.ofPattern("d MMM yyyy", Locale.ENGLISH);
 
   private Why() {}
 
@@ -82,7 +87,18 @@ public final class Why {
                     held.name() + " in " + catalogue.application(held.application()).name(),
                     held.state().word())));
     return new Path(
-        grant.id(), grant.inForce(now), sentence(grant, standing, now), List.copyOf(links));
+        grant.id(),
+        grant.inForce(now),
+        sentence(grant, standing, catalogue, now),
+        List.copyOf(links));
+  }
+
+  private static String active(Grant grant, Catalogue catalogue) {
+    var endsAt = grant.endsAt();
+    return endsAt == null
+        ? "in force"
+        : "in force until %s: %s"
+            .formatted(DAY.format(endsAt.atZone(catalogue.zone())), grant.endReason());
   }
 
   private static void rule(
@@ -99,7 +115,7 @@ public final class Why {
     links.add(new Link("birthright", birthright.key(), birthright.where().text()));
   }
 
-  private static String sentence(Grant grant, Standing standing, Instant now) {
+  private static String sentence(Grant grant, Standing standing, Catalogue catalogue, Instant now) {
     if (grant.over(now)) {
       return "ended: " + grant.endReason();
     }
@@ -107,7 +123,7 @@ public final class Why {
       return "begins later";
     }
     return switch (standing) {
-      case ACTIVE -> grant.endsAt() == null ? "in force" : "in force, ends soon";
+      case ACTIVE -> active(grant, catalogue);
       case ON_LEAVE -> "in force, suspended while on leave";
       case EXPECTED -> "in force once they start";
       case LEFT, ERASED -> "in force until planned again";

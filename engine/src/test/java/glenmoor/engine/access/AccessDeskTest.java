@@ -96,4 +96,14 @@ class AccessDeskTest {
             "chartshare/drawings true false",
             "chartshare/westholm true true");
   }
+
+  @Test
+  void why_says_until_when_a_grace_lasts() {
+    house.load(
+        "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Deck,Hallow Quay,W-1,2021-05-01,,,");
+    assertThat(
+            house.access.why("W-2", "chartshare/drawings", House.ISA).paths().getFirst().sentence())
+        .isEqualTo("in force until 6 Mar 2027: facts no longer meet the birthright");
+  }
 }
