@@ -4,6 +4,7 @@ import { Button } from "../parts/button";
 import { count } from "../parts/moments";
 import { MirroredBars } from "../parts/mirroredbars";
 import { Heading } from "../parts/title";
+import { kindWord } from "./kinds";
 
 type Balance = { losses: number; gains: number };
 
@@ -55,7 +56,7 @@ export function FeedForecast({
     ],
     ...Object.entries(forecast.events).map(([kind, number]): [string, string] => [
       String(number),
-      kind.replace("-", " "),
+      kindWord(kind, number),
     ]),
     [String(forecast.rejected), "rows would be set aside"],
   ];

@@ -7,6 +7,7 @@ import { count, day, time } from "../parts/moments";
 import { Pairs, Sheet } from "../parts/sheet";
 import { Fault, Waiting } from "../parts/states";
 import { Heading } from "../parts/title";
+import { counted } from "./kinds";
 
 /** One feed: what it meant, and why rows were set aside. */
 export function FeedSheet({ id, close }: { id: number; close: () => void }) {
@@ -34,12 +35,7 @@ export function FeedSheet({ id, close }: { id: number; close: () => void }) {
               "loaded",
               `${day(feed.data.startedAt, zone)} ${time(feed.data.startedAt, zone)} by ${feed.data.loadedBy}`,
             ],
-            [
-              "events",
-              Object.entries(feed.data.events)
-                .map(([kind, number]) => `${number} ${kind}`)
-                .join(", ") || "none",
-            ],
+            ["events", counted(feed.data.events).join(", ") || "none"],
           ]}
         />
       )}

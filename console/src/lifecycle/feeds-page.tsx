@@ -10,6 +10,7 @@ import { Title } from "../parts/title";
 import { BelowFlow } from "./below-flow";
 import { FeedLoad } from "./feed-load";
 import { FeedSheet } from "./feed-sheet";
+import { counted } from "./kinds";
 
 /** What came in: each delivery, and loading the next one. */
 export function FeedsPage() {
@@ -74,11 +75,7 @@ function FeedRow({ row, zone, open }: { row: Schemas["Feed"]; zone: string; open
         </span>
         <span className="truncate font-bold">{row.fileName}</span>
         <span className="truncate">
-          {row.state === "loaded"
-            ? Object.entries(row.events)
-                .map(([kind, number]) => `${number} ${kind}`)
-                .join(" · ") || "no event"
-            : row.sentence}
+          {row.state === "loaded" ? counted(row.events).join(" · ") || "no event" : row.sentence}
         </span>
         <span className="flex items-center gap-3">
           {row.rowsRejected > 0 && (

@@ -11,17 +11,7 @@ import { Heading, Title } from "../parts/title";
 import { alike } from "../provisioning/alike";
 import { BelowFlow } from "./below-flow";
 import { FlowLine } from "./flow-line";
-
-const kinds = [
-  "joiner",
-  "mover",
-  "leaver",
-  "correction",
-  "rehire",
-  "start-moved",
-  "leave-begins",
-  "leave-ends",
-];
+import { kinds } from "./kinds";
 
 /** Asks again whenever the service says that something happened. */
 function useLive(): boolean {

@@ -112,3 +112,13 @@ it("fetches what is left before it exports", async () => {
   await vi.waitFor(() => expect(saved).toHaveLength(1));
   expect((await text(saved[0]!)).split("\r\n")).toHaveLength(5);
 });
+
+it("keeps a column aside until it is chosen", async () => {
+  const aside = columns.map((column) => (column.id === "length" ? { ...column, aside: true } : column));
+  render(<Table name="Berths" rows={berths} columns={aside} />);
+  expect(screen.queryByRole("columnheader", { name: "Length" })).toBeNull();
+  await userEvent.click(screen.getByRole("button", { name: "Choose columns" }));
+  await userEvent.click(screen.getByRole("menuitemcheckbox", { name: /Length/ }));
+  await userEvent.keyboard("{Escape}");
+  expect(screen.getByRole("columnheader", { name: "Length" })).toBeTruthy();
+});

@@ -16,8 +16,16 @@ import { TableTools } from "./table-tools";
 const ROW = 36;
 const VIRTUAL_FROM = 200;
 
-/** `wide`: takes the room the others leave, and is cut where that ends. */
-export type Column<T> = ColumnDef<T, unknown> & { id: string; header: string; wide?: boolean };
+/**
+ * `wide`: takes the room the others leave, and is cut where that ends. `aside`: not seen until it is
+ * chosen.
+ */
+export type Column<T> = ColumnDef<T, unknown> & {
+  id: string;
+  header: string;
+  wide?: boolean;
+  aside?: boolean;
+};
 
 /**
  * A table that stays readable: sticky head, sort, chosen columns, export of what is seen, arrows from row to
@@ -40,7 +48,9 @@ export function Table<T>({
   complete?: () => Promise<T[]>;
 }) {
   const [sorting, setSorting] = useState<SortingState>([]);
-  const [columnVisibility, setColumnVisibility] = useState<VisibilityState>({});
+  const [columnVisibility, setColumnVisibility] = useState<VisibilityState>(() =>
+    Object.fromEntries(columns.filter((column) => column.aside).map((column) => [column.id, false])),
+  );
   const table = useReactTable({
     data: rows,
     columns,

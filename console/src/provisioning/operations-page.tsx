@@ -47,6 +47,7 @@ const columns: Column<Operation>[] = [
   {
     id: "cause",
     header: "Cause",
+    aside: true,
     accessorKey: "cause",
     cell: ({ row }) => <span className="font-mono text-dense text-stone">{row.original.cause}</span>,
   },

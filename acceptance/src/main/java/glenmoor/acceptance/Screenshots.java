@@ -90,6 +90,8 @@ public final class Screenshots {
 
   private static void save(Page page, Path file, boolean whole) {
     page.waitForLoadState(LoadState.DOMCONTENTLOADED);
+    // Where a row was clicked to sign in, another would be shown as pointed at.
+    page.mouse().move(0, 0);
     page.waitForTimeout(SETTLE_MILLIS);
     if (whole) {
       // The page scrolls inside its frame: a window as high as the content shows all of it.
