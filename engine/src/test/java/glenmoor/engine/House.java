@@ -31,6 +31,7 @@ import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.today.Today;
 import glenmoor.standins.applications.ScimApplication;
 import glenmoor.store.Bulk;
+import glenmoor.store.Database;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
@@ -80,6 +81,11 @@ public final class House implements AutoCloseable {
   public static final Actor ISA = new Actor("isa", "Isa Brae", null, Set.of(Duty.ADMINISTRATOR));
   public static final String HEADING =
       "Worker no,Given,Family,Department,Location,Reports to,First day,Last day,Leave from,Leave to\r\n";
+
+  /** Two people of it, as its feed names them. */
+  public static final String UNA = "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,";
+
+  public static final String BO = "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,";
 
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final String TOKEN = "for the engine's tests";

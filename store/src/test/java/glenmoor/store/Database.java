@@ -3,17 +3,25 @@ package glenmoor.store;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.DriverManager;
+import java.util.List;
 import java.util.Map;
+import javax.sql.DataSource;
 import org.mybatis.spring.annotation.MapperScan;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.WebApplicationType;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.context.ConfigurableApplicationContext;
+import org.springframework.jdbc.core.JdbcTemplate;
 
-/** The real MariaDB that the test script started, with an empty database for this module. */
+/**
+ * The real MariaDB that the test script started, with an empty database for the module whose tests
+ * run.
+ */
 @SpringBootApplication
 @MapperScan("glenmoor.store")
-class Database {
+public class Database {
+  private static final String NAME =
+      "glenmoor_" + Path.of(System.getProperty("basedir", "store")).getFileName();
   private static final ConfigurableApplicationContext CONTEXT = start();
 
   private static ConfigurableApplicationContext start() {
@@ -28,29 +36,48 @@ class Database {
       var url = "jdbc:mariadb://127.0.0.1:" + port + "/";
       try (var connection = DriverManager.getConnection(url, "glenmoor", password);
           var statement = connection.createStatement()) {
-        statement.execute("drop database if exists glenmoor_store");
-        statement.execute("create database glenmoor_store character set utf8mb4");
+        statement.execute("drop database if exists " + NAME);
+        statement.execute("create database " + NAME + " character set utf8mb4");
       }
       var application = new SpringApplication(Database.class);
       application.setWebApplicationType(WebApplicationType.NONE);
       application.setDefaultProperties(
           Map.of(
               "spring.datasource.url",
-                  url + "glenmoor_store?useBulkStmts=true&timezone=UTC&allowLocalInfile=true",
+                  url + NAME + "?useBulkStmts=true&timezone=UTC&allowLocalInfile=true",
               "spring.datasource.username", "glenmoor",
               "spring.datasource.password", password,
+              "spring.datasource.hikari.transaction-isolation", "TRANSACTION_READ_COMMITTED",
               "mybatis.configuration.map-underscore-to-camel-case", "true",
               "mybatis.configuration.arg-name-based-constructor-auto-mapping", "true",
               "mybatis.configuration.local-cache-scope", "statement",
               "spring.main.banner-mode", "off",
-              "logging.level.root", "warn"));
+              "logging.level.root", "error"));
       return application.run();
     } catch (Exception failed) {
       throw new IllegalStateException(failed);
     }
   }
 
-  static <T> T get(Class<T> type) {
+  public static <T> T get(Class<T> type) {
     return CONTEXT.getBean(type);
+  }
+
+  /** As if nothing had ever been in it: not even the record through time. */
+  public static void empty() {
+    var sql = new JdbcTemplate(get(DataSource.class));
+    var tables =
+        sql.queryForList(
+            "select table_name from information_schema.tables where table_schema = database()",
+            String.class);
+    var kept = List.of("flyway_schema_history", "id_block", "definition_revision", "empty_one");
+    sql.execute("drop table if exists empty_one");
+    for (var table : tables) {
+      if (!kept.contains(table)) {
+        sql.execute("create table empty_one like " + table);
+        sql.execute("set statement foreign_key_checks = 0 for drop table " + table);
+        sql.execute("rename table empty_one to " + table);
+      }
+    }
   }
 }

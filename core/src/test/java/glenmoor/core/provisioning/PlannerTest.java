@@ -32,7 +32,7 @@ class PlannerTest {
   }
 
   /** The picture once a plan was kept, with identities for what was new. */
-  private static PersonPicture after(PersonPicture before, PersonPlan plan, Person person) {
+  static PersonPicture after(PersonPicture before, PersonPlan plan, Person person) {
     var grants = new ArrayList<Grant>();
     for (var grant : before.grants()) {
       grants.add(

@@ -5,26 +5,18 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.core.access.Why;
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-class AccessDeskTest {
-  private House house;
-
+class AccessDeskTest extends InTheHouse {
   @BeforeEach
-  void open() {
-    house = new House().defined();
+  void load() {
     house.load(
         "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
         "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,");
     house.sent();
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
   }
 
   @Test

@@ -6,6 +6,7 @@ import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.verifyNoInteractions;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.people.Actor;
@@ -17,23 +18,9 @@ import glenmoor.store.provisioning.OperationMapper;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Set;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-class AgendaTest {
-  private House house;
-
-  @BeforeEach
-  void open() {
-    house = new House().defined();
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
-  }
-
+class AgendaTest extends InTheHouse {
   @Test
   void the_clock_goes_on_from_where_it_was_left() {
     house.at("2027-03-08T06:00:00Z");

@@ -4,28 +4,15 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.DefinitionDesk.Difference;
 import glenmoor.engine.definitions.DefinitionDesk.File;
 import java.util.List;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** Definitions through their door: all or nothing, and the same back. */
-class DefinitionDeskTest {
-  private House house;
-
-  @BeforeEach
-  void open() {
-    house = new House().defined();
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
-  }
-
+class DefinitionDeskTest extends InTheHouse {
   private static List<String> words(List<Difference> differences) {
     return differences.stream().map(d -> d.change() + " " + d.kind() + " " + d.key()).toList();
   }

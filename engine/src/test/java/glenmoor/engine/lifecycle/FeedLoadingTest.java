@@ -1,11 +1,14 @@
 package glenmoor.engine.lifecycle;
 
+import static glenmoor.engine.House.BO;
+import static glenmoor.engine.House.UNA;
 import static glenmoor.engine.House.counted;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.entry;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import glenmoor.store.agenda.SqlTime;
 import java.nio.file.Path;
@@ -13,27 +16,11 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** Files of people, from the first row to what is kept of them. */
-class FeedLoadingTest {
-  private static final String UNA = "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,";
-  private static final String BO = "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,";
+class FeedLoadingTest extends InTheHouse {
   private static final String AINO = "W-3,Aino,Räsänen,Deck,Westholm,W-1,2022-01-01,,,";
-
-  private House house;
-
-  @BeforeEach
-  void open() {
-    house = new House().defined();
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
-  }
 
   private List<String> rejects() {
     return house.sql.queryForList(

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import glenmoor.engine.people.PeopleDesk.Listed;
 import glenmoor.engine.people.PeopleDesk.Search;
@@ -12,26 +13,17 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-class PeopleDeskTest {
-  private House house;
-
+class PeopleDeskTest extends InTheHouse {
   @BeforeEach
-  void open() {
-    house = new House().defined();
+  void load() {
     house.load(
         "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
         "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,2027-02-20,2027-03-10",
         "W-3,Aino,Räsänen,Deck,Westholm,W-2,2022-01-01,2027-02-01,,",
         "W-4,Lin,Ærø,Deck,Westholm,W-1,2027-03-20,,,");
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
   }
 
   private static Actor person(String worker, Duty... duties) {

@@ -4,27 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import java.time.Duration;
 import java.util.List;
 import java.util.Set;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-class SignInsTest {
+class SignInsTest extends InTheHouse {
   private static final String PASSWORD = "harbour lights";
-  private House house;
 
   @BeforeEach
-  void open() {
-    house = new House().defined();
+  void load() {
     house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,");
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
   }
 
   private void una(String... duties) {

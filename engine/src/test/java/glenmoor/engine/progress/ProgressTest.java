@@ -4,27 +4,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import java.util.Map;
 import java.util.concurrent.CountDownLatch;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** Long work: how far it is, and what it came to. */
-class ProgressTest {
-  private House house;
-
-  @BeforeEach
-  void open() {
-    house = new House();
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
-  }
-
+class ProgressTest extends InTheHouse {
   @Test
   void it_can_be_left_and_come_back_to() {
     var halfway = new CountDownLatch(1);

@@ -1,33 +1,19 @@
 package glenmoor.engine.provisioning;
 
+import static glenmoor.engine.House.BO;
+import static glenmoor.engine.House.UNA;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import glenmoor.store.provisioning.OperationMapper.OperationSearch;
 import java.util.stream.IntStream;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** Operations on their way to an application that does not always do as it should. */
-class CouriersTest {
-  private static final String UNA = "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,";
-  private static final String BO = "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,";
-
-  private House house;
-
-  @BeforeEach
-  void open() {
-    house = new House().defined();
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
-  }
-
+class CouriersTest extends InTheHouse {
   private void fault() {
     House.eventually(
         () -> house.number("select count(*) from operation where state = 'fault'") > 0);

@@ -1,30 +1,16 @@
 package glenmoor.engine.provisioning;
 
+import static glenmoor.engine.House.BO;
+import static glenmoor.engine.House.UNA;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import java.util.List;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** From facts and dates to the outbox, through months that pass in a moment. */
-class PlanningTest {
-  private static final String UNA = "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,";
-  private static final String BO = "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,";
-
-  private House house;
-
-  @BeforeEach
-  void open() {
-    house = new House().defined();
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
-  }
-
+class PlanningTest extends InTheHouse {
   private String state(String worker) {
     return house.access.accounts(worker, House.ISA).getFirst().state();
   }

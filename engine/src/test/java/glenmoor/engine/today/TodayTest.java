@@ -3,29 +3,21 @@ package glenmoor.engine.today;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
 import glenmoor.engine.people.Actor;
 import java.util.Set;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-class TodayTest {
-  private House house;
-
+class TodayTest extends InTheHouse {
   @BeforeEach
-  void open() {
-    house = new House().defined();
+  void load() {
     house.load(
         "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
         "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,2027-03-04,,",
         "W-3,Aino,Räsänen,Deck,Westholm,W-2,2022-01-01,,2027-03-03,2027-03-06",
         "W-4,Lin,Dock,Deck,Westholm,W-1,2027-03-05,,,",
         "W-5,Far,Away,Deck,Westholm,W-1,2027-05-05,,,");
-  }
-
-  @AfterEach
-  void close() {
-    house.close();
   }
 
   private static Actor una() {

@@ -1,0 +1,68 @@
+package glenmoor.core.forecast;
+
+import static glenmoor.core.SkerryLine.NOW;
+import static glenmoor.core.SkerryLine.una;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.entry;
+
+import glenmoor.core.SkerryLine;
+import glenmoor.core.forecast.Forecast.Balance;
+import glenmoor.core.people.Person;
+import glenmoor.core.provisioning.NameNumbers;
+import glenmoor.core.provisioning.PersonPicture;
+import glenmoor.core.provisioning.PersonPlan;
+import glenmoor.core.provisioning.Planner;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+class ForecastTest {
+  private static PersonPlan joining(Person person) {
+    var names = new NameNumbers((application, base) -> 0);
+    return new Planner(SkerryLine.catalogue(), names, NOW)
+        .plan(new PersonPicture(person, List.of(), List.of()));
+  }
+
+  @Test
+  void nothing_counted_is_nothing() {
+    var sum = new Forecast().sum();
+    assertThat(sum.people()).isZero();
+    assertThat(sum.operations()).isZero();
+    assertThat(sum.lines()).isEmpty();
+  }
+
+  @Test
+  void a_joiner_is_what_their_plan_gives() {
+    var forecast = new Forecast();
+    var plan = joining(una("department", "Deck"));
+    forecast.count(plan, "joiner");
+    var sum = forecast.sum();
+    assertThat(sum.events()).containsOnly(entry("joiner", 1));
+    assertThat(sum.operations()).isEqualTo(plan.operations()).isEqualTo(5);
+    assertThat(sum.operationsByKind()).containsOnly(entry("create", 2), entry("add", 3));
+    assertThat(sum.byApplication())
+        .containsOnly(
+            entry("directory", new Balance(0, 2)), entry("chartshare", new Balance(0, 1)));
+    assertThat(sum.byDepartment()).containsOnly(entry("Deck", new Balance(0, 1)));
+    assertThat(sum.lines())
+        .singleElement()
+        .satisfies(line -> {
+          assertThat(line.name()).isEqualTo("Una Kerrow");
+          assertThat(line.gains())
+              .contains("directory account kerrowu", "directory/crew", "chartshare/charts");
+          assertThat(line.losses()).isEmpty();
+        });
+  }
+
+  @Test
+  void people_are_added_up_by_department_and_none_is_a_department_too() {
+    var forecast = new Forecast();
+    forecast.count(joining(una("department", "Deck")), "joiner");
+    forecast.count(joining(una("department", "Deck")), "joiner");
+    forecast.count(joining(una()), "");
+    var sum = forecast.sum();
+    assertThat(sum.people()).isEqualTo(3);
+    assertThat(sum.events()).containsOnly(entry("joiner", 2));
+    assertThat(sum.byDepartment())
+        .containsOnly(entry("Deck", new Balance(0, 2)), entry("no department", new Balance(0, 1)));
+  }
+}
