@@ -757,6 +757,8 @@ export interface components {
       gains: string[];
       losses: string[];
       name: string;
+      /** Format: date-time */
+      next?: string;
       /** Format: int32 */
       operations: number;
       worker: string;

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
-import { count } from "../parts/moments";
+import { count, day } from "../parts/moments";
 import { MirroredBars } from "../parts/mirroredbars";
 import { Heading } from "../parts/title";
 import { kindWord } from "./kinds";
@@ -27,6 +27,7 @@ export type Forecasted = {
       gains: string[];
       losses: string[];
       operations: number;
+      next?: string | null;
     }[];
   };
 };
@@ -35,11 +36,13 @@ export type Forecasted = {
 export function FeedForecast({
   name,
   forecast,
+  zone,
   load,
   drop,
 }: {
   name: string;
   forecast: Forecasted;
+  zone: string;
   load: () => void;
   drop: () => void;
 }) {
@@ -140,7 +143,9 @@ export function FeedForecast({
                 </span>
               ))}
               {line.losses.length + line.gains.length === 0 && (
-                <span className="text-stone">nothing now</span>
+                <span className="text-stone">
+                  nothing now{line.next && `, something on ${day(line.next, zone)}`}
+                </span>
               )}
             </span>
           </li>

@@ -3,6 +3,7 @@ import { FileUp } from "lucide-react";
 import { useState, type DragEvent } from "react";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
+import { useZone } from "../api/session";
 import { follow, sendFeed } from "../api/work";
 import { Button } from "../parts/button";
 import { Choice } from "../parts/choice";
@@ -22,6 +23,7 @@ export function FeedLoad({ close }: { close: () => void }) {
   const [problem, setProblem] = useState<unknown>();
   const [source, setSource] = useState("");
   const queries = useQueryClient();
+  const zone = useZone();
 
   const run = async (file: File, forecast: boolean) => {
     setProblem(undefined);
@@ -60,6 +62,7 @@ export function FeedLoad({ close }: { close: () => void }) {
         <FeedForecast
           name={step.file.name}
           forecast={step.forecast}
+          zone={zone}
           load={() => void run(step.file, false)}
           drop={() => setStep({ at: "file" })}
         />

@@ -67,7 +67,15 @@ const forecast: Forecasted = {
     },
     lines: [
       { worker: "W-2", name: "Bo Tarn", event: "leaver", gains: [], losses: ["Crew"], operations: 1 },
-      { worker: "W-3", name: "Lin Dock", event: "correction", gains: [], losses: [], operations: 0 },
+      {
+        worker: "W-3",
+        name: "Lin Dock",
+        event: "correction",
+        gains: [],
+        losses: [],
+        operations: 0,
+        next: "2027-04-30T23:00:00Z",
+      },
     ],
   },
 };
@@ -76,7 +84,7 @@ describe("a feed's forecast", () => {
   const show = (of: Forecasted) => {
     const load = vi.fn();
     const drop = vi.fn();
-    render(<FeedForecast name="april.csv" forecast={of} load={load} drop={drop} />);
+    render(<FeedForecast name="april.csv" forecast={of} zone="Atlantic/Faroe" load={load} drop={drop} />);
     return { load, drop };
   };
 
@@ -94,7 +102,7 @@ describe("a feed's forecast", () => {
     const list = screen.getByRole("list", { name: "Everybody it touches" });
     expect(list.textContent).toContain("Bo Tarn W-2");
     expect(list.textContent).toContain("− Crew");
-    expect(list.textContent).toContain("nothing now");
+    expect(list.textContent).toContain("nothing now, something on 1 May 2027");
     expect(screen.getByText(/line 9/).textContent).toContain("soon");
   });
 

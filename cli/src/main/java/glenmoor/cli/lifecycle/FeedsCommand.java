@@ -48,7 +48,7 @@ public final class FeedsCommand extends Group {
                     "source", source, "fileName", file.getFileName(), "forecast", forecast),
             file);
     var result = client.await(accepted, output);
-    output.one(result, forecast ? forecast(result) : loaded(result));
+    output.one(result, forecast ? forecast(result, zone()) : loaded(result));
   }
 
   private static List<String> loaded(JsonNode result) {
@@ -67,7 +67,7 @@ public final class FeedsCommand extends Group {
     return lines;
   }
 
-  private static List<String> forecast(JsonNode result) {
+  private static List<String> forecast(JsonNode result, String zone) {
     var lines = new ArrayList<String>();
     var sum = result.path("sum");
     lines.add(
@@ -99,6 +99,11 @@ public final class FeedsCommand extends Group {
                   line.path("event").asString()));
       parts(line.path("losses"), "− ", lines);
       parts(line.path("gains"), "+ ", lines);
+      if (line.path("losses").isEmpty() && line.path("gains").isEmpty()) {
+        var next = Output.moment(line.path("next"), zone);
+        lines.add(
+            " ".repeat(11) + "nothing now" + (next.isEmpty() ? "" : ", something on " + next));
+      }
     }
     if (result.path("rejected").asInt() > 0) {
       lines.add("");

@@ -2,23 +2,30 @@ package glenmoor.core.forecast;
 
 import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.PersonPlan;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 
 /** Adds up what plans would do, person by person, without doing any of it. */
 public final class Forecast {
   private static final int MOST_LINES = 5_000;
 
-  /** What one person would gain and lose. */
+  /**
+   * What one person would gain and lose at once.
+   *
+   * @param next when something may change for them after that, if a date is known
+   */
   public record Line(
       String worker,
       String name,
       String event,
       List<String> gains,
       List<String> losses,
-      int operations) {}
+      int operations,
+      @Nullable Instant next) {}
 
   /** Losses and gains of one department, application or kind. */
   public record Balance(int losses, int gains) {
@@ -96,7 +103,8 @@ public final class Forecast {
               event,
               gains,
               losses,
-              plan.operations()));
+              plan.operations(),
+              plan.nextDue().orElse(null)));
     }
   }
 

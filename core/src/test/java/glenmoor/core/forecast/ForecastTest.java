@@ -1,6 +1,7 @@
 package glenmoor.core.forecast;
 
 import static glenmoor.core.SkerryLine.NOW;
+import static glenmoor.core.SkerryLine.TODAY;
 import static glenmoor.core.SkerryLine.una;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.entry;
@@ -51,6 +52,17 @@ class ForecastTest {
               .contains("directory account kerrowu", "directory/crew", "chartshare/charts");
           assertThat(line.losses()).isEmpty();
         });
+  }
+
+  @Test
+  void whoever_starts_later_is_told_with_when_something_happens_first() {
+    var forecast = new Forecast();
+    forecast.count(joining(una("department", "Deck", "start", TODAY.plusDays(30))), "joiner");
+    var line = forecast.sum().lines().getFirst();
+    assertThat(line.gains()).isEmpty();
+    assertThat(line.next())
+        .as("seven days ahead, at midnight there")
+        .isEqualTo(TODAY.plusDays(23).atStartOfDay(SkerryLine.ZONE).toInstant());
   }
 
   @Test
