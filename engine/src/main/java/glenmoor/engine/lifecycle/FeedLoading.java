@@ -17,6 +17,7 @@ import glenmoor.store.Parts;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.lifecycle.FeedMapper;
+import glenmoor.store.lifecycle.FeedMapper.FeedEnd;
 import glenmoor.store.lifecycle.FeedMapper.FeedRow;
 import glenmoor.store.lifecycle.FeedMapper.RejectRow;
 import glenmoor.store.people.PersonMapper;
@@ -120,7 +121,7 @@ public final class FeedLoading {
       transactions.run(() -> {
         keeping.send(dataSource, people);
         rejects(id, sum.rejects());
-        end(id, "loaded", sentence, sum);
+        loaded(id, sentence, sum);
         ledger.append(
             new LedgerEntry(
                 now,
@@ -156,7 +157,7 @@ public final class FeedLoading {
 
   private Refused refuse(long id, String fileName, Actor actor, String sentence) {
     var shown = sentence.length() > 1_000 ? sentence.substring(0, 1_000) : sentence;
-    end(id, fileName, actor.login(), shown);
+    refused(id, fileName, actor.login(), shown);
     return Refused.badInput(shown);
   }
 
@@ -166,14 +167,13 @@ public final class FeedLoading {
       var sentence =
           "The service ended while it read this file, and nothing was changed. Load it again.";
       LOG.warn("Feed {} ({}) is closed: {}", feed.id(), feed.fileName(), sentence);
-      transactions.run(() -> end(feed.id(), feed.fileName(), feed.loadedBy(), sentence));
+      transactions.run(() -> refused(feed.id(), feed.fileName(), feed.loadedBy(), sentence));
     }
   }
 
-  private void end(long id, String fileName, String login, String sentence) {
+  private void refused(long id, String fileName, String login, String sentence) {
     var now = clock.instant();
-    var closed = new FeedRow(id, "", "", "refused", sentence, 0, 0, "{}", now, now, login, 0L);
-    if (feeds.end(closed) == 0) {
+    if (feeds.end(new FeedEnd(id, "refused", sentence, 0, 0, "{}", now)) == 0) {
       return;
     }
     ledger.append(
@@ -187,24 +187,11 @@ public final class FeedLoading {
             Map.of("file", fileName, "reason", sentence)));
   }
 
-  private void end(long id, String state, String sentence, FeedReading.Sum sum) {
-    var now = clock.instant();
+  private void loaded(long id, String sentence, FeedReading.Sum sum) {
     var counts = CanonicalJson.write(sum.counts());
+    var aside = lines(sum.rejects());
     var ended =
-        feeds.end(
-            new FeedRow(
-                id,
-                "",
-                "",
-                state,
-                sentence,
-                sum.rows(),
-                lines(sum.rejects()),
-                counts,
-                now,
-                now,
-                "",
-                0L));
+        feeds.end(new FeedEnd(id, "loaded", sentence, sum.rows(), aside, counts, clock.instant()));
     if (ended == 0) {
       throw new IllegalStateException("it took so long that it was taken for dead and closed");
     }

@@ -13,6 +13,7 @@ import glenmoor.store.Parts;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.agenda.Ids;
+import glenmoor.store.agenda.SqlTime;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
@@ -28,12 +29,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
+import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Keeps plans: grants, accounts, holdings, operations and what is due next, a few statements a
  * batch.
  */
 public final class PlanKeeper {
+  private static final JsonMapper JSON = JsonMapper.shared();
   private static final int STATEMENT = 500;
   private static final String ACTOR = "glenmoor";
 
@@ -105,6 +108,7 @@ public final class PlanKeeper {
   private final class Batch {
     private final Instant now;
     private final List<GrantRow> begun = new ArrayList<>();
+    private final List<GrantMapper.Ended> ended = new ArrayList<>();
     private final List<AccountRow> made = new ArrayList<>();
     private final List<AccountRow> changed = new ArrayList<>();
     private final List<HoldingRow> holdings = new ArrayList<>();
@@ -123,7 +127,7 @@ public final class PlanKeeper {
         entries.add(entry(subject, cause, "grant-began", Map.of(), describe(grant)));
       }
       for (var grant : plan.amend()) {
-        grants.end(grant.id(), grant.endsAt(), grant.endReason());
+        ended.add(ended(grant));
         var what = grant.endsAt() == null ? "grant-kept" : "grant-ended";
         entries.add(entry(subject, cause, what, Map.of(), describe(grant)));
       }
@@ -181,6 +185,9 @@ public final class PlanKeeper {
 
     void keep() {
       bulk.insert("access_grant", begun);
+      if (!ended.isEmpty()) {
+        grants.end(JSON.writeValueAsString(ended));
+      }
       bulk.insert("account", made);
       Parts.each(changed, STATEMENT, accounts::update);
       Parts.each(holdings, STATEMENT, accounts::want);
@@ -188,6 +195,12 @@ public final class PlanKeeper {
       Parts.each(lanes, STATEMENT, operations::due);
       ledger.append(entries);
     }
+  }
+
+  private static GrantMapper.Ended ended(Grant grant) {
+    var endsAt = grant.endsAt();
+    return new GrantMapper.Ended(
+        grant.id(), endsAt == null ? null : SqlTime.write(endsAt), grant.endReason());
   }
 
   private static AccountRow row(long id, Account account) {

@@ -103,9 +103,8 @@ public final class Recorder implements AutoCloseable {
     int before;
     do {
       before = batch.size();
-      queue.drainTo(batch, MOST_LANES - before);
       Thread.sleep(GATHER);
-      queue.drainTo(batch, MOST_LANES - batch.size());
+      queue.drainTo(batch, MOST_LANES - before);
     } while (batch.size() > before && batch.size() < MOST_LANES / 2);
   }
 

@@ -23,10 +23,11 @@ public interface GrantMapper {
 
   List<GrantRow> of(@Param("people") Collection<Long> people);
 
-  void end(
-      @Param("id") long id,
-      @Param("endsAt") @Nullable Instant endsAt,
-      @Param("reason") String reason);
+  /** When a grant ends, as {@code SqlTime} writes it, or null where it ends no more; and why. */
+  record Ended(long id, @Nullable String endsAt, String reason) {}
+
+  /** Writes when grants end, all in one statement: a JSON array of {@link Ended}. */
+  void end(@Param("ends") String ends);
 
   int any();
 }

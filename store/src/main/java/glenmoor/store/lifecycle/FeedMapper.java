@@ -22,13 +22,23 @@ public interface FeedMapper {
       String loadedBy,
       Long workId) {}
 
+  /** What the reading of a feed came to; {@code counts} is JSON: events by kind. */
+  record FeedEnd(
+      Long id,
+      String state,
+      String sentence,
+      Integer rowsRead,
+      Integer rowsRejected,
+      String counts,
+      Instant endedAt) {}
+
   record RejectRow(
       Integer number, Long line, String worker, String columnName, String found, String expected) {}
 
   void insert(FeedRow feed);
 
   /** Ends the reading of a feed; gives 0 if it had ended already. */
-  int end(FeedRow feed);
+  int end(FeedEnd end);
 
   @Nullable FeedRow byId(@Param("id") long id);
 
