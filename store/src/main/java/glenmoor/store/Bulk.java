@@ -14,8 +14,8 @@ import org.jspecify.annotations.Nullable;
 /**
  * Inserts records as rows: a component {@code heldSince} is the column {@code held_since}.
  *
- * <p>By {@code LOAD DATA LOCAL}: four hundred operations as one statement with 7,200 parameters
- * took this client and the server together fifteen times as long.
+ * <p>By {@code LOAD DATA LOCAL}: as one statement with 7,200 parameters, four hundred operations
+ * took 50 to 90 ms on a busy machine of two cores, and planning waited for them.
  */
 public final class Bulk {
   private static final Map<Class<?>, Shape> SHAPES = new ConcurrentHashMap<>();
