@@ -4,6 +4,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Problem } from "./api/client";
 import { ApplicationsPage } from "./applications/applications-page";
+import { HeldPage } from "./brakes/held-page";
 import { Frame } from "./frame/frame";
 import { SignInPage } from "./frame/sign-in-page";
 import { startTheme } from "./frame/theme";
@@ -13,6 +14,7 @@ import { FlowPage } from "./lifecycle/flow-page";
 import { PartsPage } from "./parts/parts-page";
 import { PeoplePage } from "./people/people-page";
 import { PersonPage } from "./people/person-page";
+import { WorkListPage } from "./people/work-list-page";
 import { OperationsPage } from "./provisioning/operations-page";
 import "./theme.css";
 import { TodayPage } from "./today/today-page";
@@ -43,6 +45,9 @@ const router = createBrowserRouter([
       { path: "/applications/:application", element: <ApplicationsPage /> },
       { path: "/operations", element: <OperationsPage /> },
       { path: "/operations/:operation", element: <OperationsPage /> },
+      { path: "/held", element: <HeldPage /> },
+      { path: "/held/:change", element: <HeldPage /> },
+      { path: "/work-list", element: <WorkListPage /> },
       { path: "/ledger", element: <LedgerPage /> },
       { path: "/parts", element: <PartsPage /> },
       { path: "*", element: <Navigate to="/" replace /> },

@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_5"];
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -43,7 +43,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_4"];
+    get: operations["show_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -100,6 +100,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/definitions/names": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["names"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/deviations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_8"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/events": {
     parameters: {
       query?: never;
@@ -107,7 +139,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_4"];
+    get: operations["list_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -155,7 +187,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_3"];
+    get: operations["show_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -228,6 +260,86 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/held-changes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_6"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/held-changes/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_3"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/held-changes/{id}/drop": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["drop"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/held-changes/{id}/release": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["release"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_5"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/ledger": {
     parameters: {
       query?: never;
@@ -235,7 +347,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_3"];
+    get: operations["list_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -251,7 +363,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_2"];
+    get: operations["list_3"];
     put?: never;
     post?: never;
     delete?: never;
@@ -347,7 +459,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_1"];
+    get: operations["list_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -564,6 +676,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/work-list": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_1"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -575,6 +703,7 @@ export interface components {
         [key: string]: string;
       };
       container: string;
+      deviations: components["schemas"]["Deviation"][];
       /** Format: date-time */
       heldSince?: string;
       holdings: components["schemas"]["Holding"][];
@@ -584,7 +713,9 @@ export interface components {
     };
     Advance: {
       /** Format: duration */
-      by: string;
+      by?: string;
+      /** Format: date-time */
+      to?: string;
     };
     Balance: {
       /** Format: int32 */
@@ -625,6 +756,32 @@ export interface components {
     Credentials: {
       login: string;
       password: string;
+    };
+    Deviation: {
+      /** Format: date-time */
+      acceptedAt: string;
+      acceptedBy: string;
+      aspect: string;
+      reason: string;
+      /** Format: date-time */
+      until: string;
+    };
+    DeviationListed: {
+      /** Format: date-time */
+      acceptedAt: string;
+      acceptedBy: string;
+      account: string;
+      application: string;
+      aspect: string;
+      /** Format: int64 */
+      id: number;
+      name: string;
+      /** Format: int64 */
+      operation: number;
+      reason: string;
+      /** Format: date-time */
+      until: string;
+      worker: string;
     };
     Difference: {
       change: string;
@@ -690,6 +847,8 @@ export interface components {
       };
       fileName: string;
       /** Format: int64 */
+      heldChange?: number;
+      /** Format: int64 */
       id: number;
       loadedBy: string;
       /** Format: int32 */
@@ -717,6 +876,7 @@ export interface components {
     };
     Files: {
       files: components["schemas"]["File"][];
+      online?: boolean;
       replace: boolean;
     };
     Found: {
@@ -724,6 +884,28 @@ export interface components {
       key: string;
       kind: string;
       name: string;
+    };
+    GivingUp: {
+      reason: string;
+      /** Format: date */
+      until?: string;
+    };
+    HeldChange: {
+      /** Format: date-time */
+      broughtAt: string;
+      broughtBy: string;
+      /** Format: date-time */
+      decidedAt?: string;
+      decidedBy: string;
+      forecast: components["schemas"]["JsonNode"];
+      /** Format: int64 */
+      id: number;
+      kind: string;
+      measured: components["schemas"]["JsonNode"];
+      note: string;
+      sentence: string;
+      state: string;
+      what: string;
     };
     Holding: {
       entitlement: string;
@@ -739,6 +921,20 @@ export interface components {
       /** Format: int64 */
       operation: number;
       passcode: string;
+    };
+    JobShown: {
+      /** Format: int32 */
+      failures: number;
+      /** Format: date-time */
+      lastFailure?: string;
+      /** Format: date-time */
+      lastSuccess?: string;
+      late: boolean;
+      name: string;
+      /** Format: date-time */
+      nextAt: string;
+      runsOn?: string;
+      what: string;
     };
     /** @description Any JSON */
     JsonNode: unknown;
@@ -785,6 +981,16 @@ export interface components {
       events: number;
       kind: string;
     };
+    Named: {
+      accounts: {
+        [key: string]: string;
+      };
+      name: string;
+      worker: string;
+    };
+    Note: {
+      note: string;
+    };
     Operation: {
       account: string;
       application: string;
@@ -811,13 +1017,23 @@ export interface components {
       settledAt?: string;
       settledBy: string;
       state: string;
+      /** Format: int64 */
+      supersededBy?: number;
       worker: string;
     };
     Outcome: {
       differences: components["schemas"]["Difference"][];
       forecast: components["schemas"]["Sum"];
+      /** Format: int64 */
+      held: number;
+      missing: string[];
       /** Format: int32 */
       unchanged: number;
+      warnings: string[];
+    };
+    PageDeviationListed: {
+      items: components["schemas"]["DeviationListed"][];
+      next?: string;
     };
     PageEntry: {
       items: components["schemas"]["Entry"][];
@@ -831,12 +1047,32 @@ export interface components {
       items: components["schemas"]["Feed"][];
       next?: string;
     };
+    PageHeldChange: {
+      items: components["schemas"]["HeldChange"][];
+      next?: string;
+    };
+    PageJobShown: {
+      items: components["schemas"]["JobShown"][];
+      next?: string;
+    };
     PageOperation: {
       items: components["schemas"]["Operation"][];
       next?: string;
     };
     PageRejectRow: {
       items: components["schemas"]["RejectRow"][];
+      next?: string;
+    };
+    PageSignIn: {
+      items: components["schemas"]["SignIn"][];
+      next?: string;
+    };
+    PageSummary: {
+      items: components["schemas"]["Summary"][];
+      next?: string;
+    };
+    PageTrouble: {
+      items: components["schemas"]["Trouble"][];
       next?: string;
     };
     Path: {
@@ -874,6 +1110,10 @@ export interface components {
       worker: string;
     };
     Retried: {
+      byApplication: {
+        [key: string]: number;
+      };
+      forecast: components["schemas"]["Sum"];
       /** Format: int32 */
       operations: number;
     };
@@ -924,10 +1164,15 @@ export interface components {
       byDepartment: {
         [key: string]: components["schemas"]["Balance"];
       };
+      coming: {
+        [key: string]: number;
+      };
       events: {
         [key: string]: number;
       };
       lines: components["schemas"]["Line"][];
+      /** Format: int32 */
+      losing: number;
       /** Format: int32 */
       operations: number;
       operationsByKind: {
@@ -935,6 +1180,7 @@ export interface components {
       };
       /** Format: int32 */
       people: number;
+      troubled: components["schemas"]["Troubled"][];
     };
     Summary: {
       /** Format: int32 */
@@ -956,11 +1202,13 @@ export interface components {
       waiting: number;
     };
     TestResult: {
+      abilities: string[];
       /** Format: int32 */
       accountsKnown: number;
       /** Format: int32 */
       accountsThere: number;
       key: string;
+      missing: string[];
       name: string;
       sentence: string;
       well: boolean;
@@ -974,11 +1222,17 @@ export interface components {
     TodayShown: {
       faults: components["schemas"]["Operation"][];
       feeds: components["schemas"]["FeedSeen"][];
+      held: components["schemas"]["HeldChange"][];
       moved: components["schemas"]["Moved"][];
       /** Format: date-time */
       now: string;
       /** Format: int32 */
       people: number;
+      /** Format: date-time */
+      planningLateSince?: string;
+      /** Format: int32 */
+      troubled: number;
+      troubles: components["schemas"]["Trouble"][];
       unwell: components["schemas"]["Summary"][];
       upcoming: components["schemas"]["Upcoming"][];
       zone: string;
@@ -994,6 +1248,27 @@ export interface components {
       login: string;
       note?: string;
       password: string;
+    };
+    Trouble: {
+      name: string;
+      place: string;
+      sentence: string;
+      /** Format: date-time */
+      since: string;
+      worker: string;
+    };
+    Troubled: {
+      example: string;
+      /** Format: int32 */
+      people: number;
+      sentence: string;
+      where: string;
+    };
+    Trying: {
+      files?: components["schemas"]["File"][];
+      people: {
+        [key: string]: string;
+      }[];
     };
     Upcoming: {
       /** Format: date */
@@ -1035,7 +1310,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_5: {
+  list_9: {
     parameters: {
       query?: never;
       header?: never;
@@ -1050,7 +1325,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Summary"][];
+          "application/json": components["schemas"]["PageSummary"];
         };
       };
     };
@@ -1077,7 +1352,7 @@ export interface operations {
       };
     };
   };
-  show_4: {
+  show_5: {
     parameters: {
       query?: never;
       header?: never;
@@ -1189,7 +1464,55 @@ export interface operations {
       };
     };
   };
-  list_4: {
+  names: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Trying"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Named"][];
+        };
+      };
+    };
+  };
+  list_8: {
+    parameters: {
+      query?: {
+        application?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageDeviationListed"];
+        };
+      };
+    };
+  };
+  list_7: {
     parameters: {
       query?: {
         kind?: string;
@@ -1292,7 +1615,7 @@ export interface operations {
       };
     };
   };
-  show_3: {
+  show_4: {
     parameters: {
       query?: never;
       header?: never;
@@ -1403,7 +1726,125 @@ export interface operations {
       };
     };
   };
-  list_3: {
+  list_6: {
+    parameters: {
+      query?: {
+        state?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageHeldChange"];
+        };
+      };
+    };
+  };
+  show_3: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HeldChange"];
+        };
+      };
+    };
+  };
+  drop: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Note"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HeldChange"];
+        };
+      };
+    };
+  };
+  release: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Note"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
+  list_5: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageJobShown"];
+        };
+      };
+    };
+  };
+  list_4: {
     parameters: {
       query?: {
         subject?: string;
@@ -1429,10 +1870,11 @@ export interface operations {
       };
     };
   };
-  list_2: {
+  list_3: {
     parameters: {
       query?: {
         state?: string;
+        kind?: string;
         application?: string;
         worker?: string;
         event?: number;
@@ -1460,6 +1902,9 @@ export interface operations {
     parameters: {
       query?: {
         application?: string;
+        kind?: string;
+        reason?: string;
+        forecast?: boolean;
       };
       header?: never;
       path?: never;
@@ -1537,7 +1982,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["Reason"];
+        "application/json": components["schemas"]["GivingUp"];
       };
     };
     responses: {
@@ -1574,7 +2019,7 @@ export interface operations {
       };
     };
   };
-  list_1: {
+  list_2: {
     parameters: {
       query?: {
         text?: string;
@@ -1835,7 +2280,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SignIn"][];
+          "application/json": components["schemas"]["PageSignIn"];
         };
       };
     };
@@ -1926,6 +2371,26 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Token"];
+        };
+      };
+    };
+  };
+  list_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageTrouble"];
         };
       };
     };

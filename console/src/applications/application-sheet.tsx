@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
-import { may, useNow, useSession } from "../api/session";
+import { may, useNow, useSession, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
-import { away, count } from "../parts/moments";
+import { away, count, day } from "../parts/moments";
 import { Pairs, Sheet } from "../parts/sheet";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
@@ -78,6 +78,21 @@ export function ApplicationSheet({
             ` ${test.data.accountsThere} accounts there, ${test.data.accountsKnown} known here.`}
         </p>
       )}
+      {test.data && test.data.missing.length + test.data.abilities.length > 0 && (
+        <ul className="mt-2 text-dense">
+          {test.data.missing.map((each) => (
+            <li key={each} className="text-rowan">
+              {each}
+            </li>
+          ))}
+          {test.data.abilities.map((each) => (
+            <li key={each} className="text-stone">
+              {each}
+            </li>
+          ))}
+        </ul>
+      )}
+      <Deviations application={application.key} />
       {faults.data && faults.data.items.length > 0 && (
         <>
           <Heading>Faults</Heading>
@@ -94,5 +109,34 @@ export function ApplicationSheet({
         </>
       )}
     </Sheet>
+  );
+}
+
+/** Differences in the application that somebody answers for. */
+function Deviations({ application }: { application: string }) {
+  const zone = useZone();
+  const deviations = useQuery({
+    queryKey: ["deviations", application],
+    queryFn: () => data(api.GET("/api/v1/deviations", { params: { query: { application, limit: 50 } } })),
+  });
+  const items = deviations.data?.items ?? [];
+  if (items.length === 0) return null;
+  return (
+    <>
+      <Heading>Differences somebody answers for</Heading>
+      <ul>
+        {items.map((each) => (
+          <li key={each.id} className="border-t border-rule py-2">
+            <Link to={`/people/${each.worker}?tab=accounts`} className="font-bold">
+              {each.name}
+            </Link>{" "}
+            <span className="font-mono text-dense">{each.aspect.replace("entitlement:", "")}</span>
+            <div className="text-dense text-stone">
+              accepted by {each.acceptedBy} until {day(each.until, zone)}: {each.reason}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams } from "react-router";
-import { api, data, type Schemas } from "../api/client";
+import { type Schemas } from "../api/client";
 import { useNow } from "../api/session";
 import { BelowFlow } from "../lifecycle/below-flow";
 import { Badge } from "../parts/badge";
@@ -8,16 +7,13 @@ import { away, count } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 import { ApplicationSheet } from "./application-sheet";
+import { useApplications } from "./use-applications";
 
 /** The applications, their health and their load. */
 export function ApplicationsPage() {
   const { application } = useParams();
   const navigate = useNavigate();
-  const applications = useQuery({
-    queryKey: ["applications"],
-    queryFn: () => data(api.GET("/api/v1/applications")),
-    refetchInterval: 5_000,
-  });
+  const applications = useApplications({ refetchInterval: 5_000 });
   const rows = applications.data ?? [];
   const unwell = rows.filter((row) => row.health === "unwell").length;
   const chosen = rows.find((row) => row.key === application);

@@ -55,7 +55,7 @@ function places(session: Session): { to: string; name: string }[] {
   ];
 }
 
-const belowFlow = ["/feeds", "/applications", "/operations"];
+const belowFlow = ["/feeds", "/held", "/applications", "/operations"];
 
 function Ribbon({ session }: { session: Session }) {
   const { pathname } = useLocation();
@@ -102,7 +102,11 @@ function Waits() {
     refetchInterval: 15_000,
   });
   const feeds = today?.feeds.filter((feed) => feed.rowsRejected > 0 || feed.state === "refused").length ?? 0;
-  const waiting = alike(today?.faults ?? []).length + (today?.unwell.length ?? 0) + feeds;
+  const held = today?.held.length ?? 0;
+  const troubled = (today?.troubles.length ?? 0) > 0 ? 1 : 0;
+  const late = today?.planningLateSince ? 1 : 0;
+  const waiting =
+    alike(today?.faults ?? []).length + (today?.unwell.length ?? 0) + feeds + held + troubled + late;
   if (waiting === 0) return null;
   return (
     <NavLink

@@ -8,6 +8,7 @@ export function BelowFlow() {
   const pages = [
     ["/flow", "Flow"],
     ["/feeds", "Feeds"],
+    ["/held", "Held"],
     ...(all ? [["/applications", "Applications"] as const, ["/operations", "Operations"] as const] : []),
   ] as const;
   return (

@@ -14,6 +14,7 @@ export type Forecasted = {
   rejected: number;
   rejects: { line: number; worker: string; column: string; found: string; expected: string }[];
   events: Record<string, number>;
+  warnings: string[];
   sum: {
     people: number;
     operations: number;
@@ -65,6 +66,11 @@ export function FeedForecast({
   ];
   return (
     <div>
+      {forecast.warnings.map((warning) => (
+        <p key={warning} role="status" className="mb-3 border-l-3 border-bracken bg-bracken-wash px-4 py-2">
+          {warning}.
+        </p>
+      ))}
       <div className="flex flex-wrap items-center gap-3">
         <h2 className="grow text-lead">
           <b>{name}</b> <span className="text-stone">— what it would do; nothing was done yet</span>

@@ -10,7 +10,7 @@ import { Choice } from "../parts/choice";
 import { Fault, ProgressLine } from "../parts/states";
 import { FeedForecast, type Forecasted } from "./feed-forecast";
 
-type Loaded = { feed: number; sentence: string; rejected: number };
+type Loaded = { feed: number; sentence: string; rejected: number; held: number };
 type Step =
   | { at: "file" }
   | { at: "working"; work?: Schemas["Work"]; what: string }
@@ -70,7 +70,12 @@ export function FeedLoad({ close }: { close: () => void }) {
       {step.at === "loaded" && (
         <div className="flex flex-wrap items-center gap-3">
           <p className="grow" role="status">
-            {step.loaded.sentence}. <Link to="/flow">Watch what follows from it</Link>
+            {step.loaded.sentence.replace(/\.$/, "")}.{" "}
+            {step.loaded.held > 0 ? (
+              <Link to={`/held/${step.loaded.held}`}>See what it would do</Link>
+            ) : (
+              <Link to="/flow">Watch what follows from it</Link>
+            )}
             {step.loaded.rejected > 0 && (
               <>
                 , or <Link to={`/feeds/${step.loaded.feed}`}>read why rows were set aside</Link>

@@ -1,12 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download } from "lucide-react";
+import type { ReactNode } from "react";
+import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { useZone } from "../api/session";
-import { Badge } from "../parts/badge";
 import { count, day, time } from "../parts/moments";
 import { Pairs, Sheet } from "../parts/sheet";
 import { Fault, Waiting } from "../parts/states";
 import { Heading } from "../parts/title";
+import { ChangeState } from "../parts/change-state";
 import { counted } from "./kinds";
 
 /** One feed: what it meant, and why rows were set aside. */
@@ -28,7 +30,17 @@ export function FeedSheet({ id, close }: { id: number; close: () => void }) {
       {feed.data && (
         <Pairs
           pairs={[
-            ["state", <Badge key="state" state={feed.data.state} />],
+            ["state", <ChangeState key="state" state={feed.data.state} />],
+            ...(feed.data.heldChange
+              ? ([
+                  [
+                    "held as",
+                    <Link key="held" to={`/held/${feed.data.heldChange}`}>
+                      change {feed.data.heldChange}
+                    </Link>,
+                  ],
+                ] as [string, ReactNode][])
+              : []),
             ["came to", feed.data.sentence],
             ["source", feed.data.source],
             [

@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession, useZone } from "../api/session";
-import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { day, time } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 import { BelowFlow } from "./below-flow";
 import { FeedLoad } from "./feed-load";
+import { ChangeState } from "../parts/change-state";
 import { FeedSheet } from "./feed-sheet";
 import { counted } from "./kinds";
 
@@ -81,7 +81,7 @@ function FeedRow({ row, zone, open }: { row: Schemas["Feed"]; zone: string; open
           {row.rowsRejected > 0 && (
             <span className="text-dense text-bracken">{row.rowsRejected} set aside</span>
           )}
-          <Badge state={row.state} />
+          <ChangeState state={row.state} />
         </span>
       </button>
     </li>

@@ -12,6 +12,7 @@ import { alike } from "../provisioning/alike";
 import { BelowFlow } from "./below-flow";
 import { FlowLine } from "./flow-line";
 import { kinds } from "./kinds";
+import { useApplications } from "../applications/use-applications";
 
 /** Asks again whenever the service says that something happened. */
 function useLive(): boolean {
@@ -144,11 +145,7 @@ const day8601 = (at: string) => at.slice(0, 10);
 
 /** The applications, one line each of health, under the flow that ends in them. */
 function Strip() {
-  const { data: applications = [] } = useQuery({
-    queryKey: ["applications"],
-    queryFn: () => data(api.GET("/api/v1/applications")),
-    refetchInterval: 10_000,
-  });
+  const { data: applications = [] } = useApplications({ refetchInterval: 10_000 });
   return (
     <ul className="mt-4 grid grid-cols-2 gap-3 md:grid-cols-4 xl:grid-cols-8">
       {applications.map((each) => (

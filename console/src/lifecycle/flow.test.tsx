@@ -55,6 +55,7 @@ const forecast: Forecasted = {
   rejected: 1,
   rejects: [{ line: 9, worker: "W-1", column: "First day", found: "soon", expected: "a date" }],
   events: { joiner: 2, leaver: 1 },
+  warnings: [],
   sum: {
     people: 3,
     operations: 12,
@@ -127,5 +128,10 @@ describe("a feed's forecast", () => {
     show({ ...forecast, rejected: 0, rejects: [], events: {}, sum: nothing });
     expect(screen.getByText("Nobody gains or loses anything.")).toBeTruthy();
     expect(screen.getByRole("button", { name: "Load it all the same" })).toBeTruthy();
+  });
+
+  it("says beforehand that a brake would hold it", () => {
+    show({ ...forecast, warnings: ["85 of 262 people are missing from the file"] });
+    expect(screen.getByText("85 of 262 people are missing from the file.")).toBeTruthy();
   });
 });

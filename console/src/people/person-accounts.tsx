@@ -90,6 +90,13 @@ function Account({ account, worker }: { account: Schemas["AccountShown"]; worker
               />
             </li>
           ))}
+          {account.deviations.map((deviation) => (
+            <li key={deviation.aspect} className="border-b border-rule py-1.5 text-dense">
+              <Badge state="given-up">differs</Badge>{" "}
+              <span className="font-mono">{deviation.aspect.replace("entitlement:", "")}</span>, accepted by{" "}
+              {deviation.acceptedBy} until {day(deviation.until, zone)}: {deviation.reason}
+            </li>
+          ))}
         </ul>
         <Pairs
           pairs={[

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession, useZone } from "../api/session";
@@ -56,6 +56,16 @@ export function OperationSheet({ id, close }: { id: number; close: () => void })
                 shown.state === "confirmed" ? "confirmed" : "settled",
                 at(shown.settledAt) + (shown.settledBy ? ` by ${shown.settledBy}` : ""),
               ],
+              ...(shown.supersededBy
+                ? ([
+                    [
+                      "superseded by",
+                      <Link key="by" to={`/operations/${shown.supersededBy}`}>
+                        operation {shown.supersededBy}
+                      </Link>,
+                    ],
+                  ] as [string, ReactNode][])
+                : []),
               ["tries", shown.attempts],
               ...(shown.reason ? ([["reason", shown.reason]] as [string, string][]) : []),
             ]}
@@ -74,6 +84,7 @@ export function OperationSheet({ id, close }: { id: number; close: () => void })
 function Mend({ operation }: { operation: Schemas["Operation"] }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState("");
+  const [until, setUntil] = useState("");
   const path = { id: operation.id };
   const decide = useMutation({
     mutationFn: (what: "retry" | "by-hand" | "give-up") => {
@@ -83,7 +94,12 @@ function Mend({ operation }: { operation: Schemas["Operation"] }) {
         case "by-hand":
           return data(api.POST("/api/v1/operations/{id}/by-hand", { params: { path }, body: { reason } }));
         case "give-up":
-          return data(api.POST("/api/v1/operations/{id}/give-up", { params: { path }, body: { reason } }));
+          return data(
+            api.POST("/api/v1/operations/{id}/give-up", {
+              params: { path },
+              body: { reason, until: until || undefined },
+            }),
+          );
       }
     },
     onSettled: () => queries.invalidateQueries(),
@@ -94,11 +110,21 @@ function Mend({ operation }: { operation: Schemas["Operation"] }) {
       <Button kind="primary" disabled={decide.isPending} onClick={() => decide.mutate("retry")}>
         Try again
       </Button>
+      <p className="mt-1 text-dense text-stone">
+        The old order is not sent again: {operation.name} is planned anew, as things are now.
+      </p>
       <Field
         label="Or say what was done by hand, or why it need not be done"
         value={reason}
         onChange={(event) => setReason(event.target.value)}
         className="mt-4"
+      />
+      <Field
+        label="Given up until (90 days, if nothing is said)"
+        type="date"
+        value={until}
+        onChange={(event) => setUntil(event.target.value)}
+        className="mt-3"
       />
       <div className="mt-2 flex gap-2">
         <Button disabled={decide.isPending || !reason.trim()} onClick={() => decide.mutate("by-hand")}>

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
@@ -9,6 +8,7 @@ import { Empty, Fault, Waiting } from "../parts/states";
 import { RowLink, Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
 import { OperationSheet } from "./operation-sheet";
+import { useApplications } from "../applications/use-applications";
 
 type Operation = Schemas["Operation"];
 
@@ -74,10 +74,7 @@ export function OperationsPage() {
     { refetchInterval: 10_000 },
   );
   const { query: asked, rows } = operations;
-  const { data: applications = [] } = useQuery({
-    queryKey: ["applications"],
-    queryFn: () => data(api.GET("/api/v1/applications")),
-  });
+  const { data: applications = [] } = useApplications();
   const set = (key: string, value: string) => {
     const after = new URLSearchParams(query);
     if (value) after.set(key, value);
@@ -93,7 +90,7 @@ export function OperationsPage() {
           label="State"
           all="Any state"
           value={state}
-          options={["waiting", "confirmed", "fault", "by-hand", "given-up"].map((value) => ({
+          options={["waiting", "confirmed", "fault", "by-hand", "given-up", "superseded"].map((value) => ({
             value,
             text: value.replace("-", " "),
           }))}

@@ -28,7 +28,8 @@ export function FaultRow({
   const more = alike.faults.length - 1;
   const retry = useMutation({
     mutationFn: () =>
-      Promise.all(
+      // One retry may plan anew what another was about: that one is superseded by then.
+      Promise.allSettled(
         alike.faults.map((each) =>
           data(api.POST("/api/v1/operations/{id}/retry", { params: { path: { id: each.id } } })),
         ),

@@ -9,7 +9,9 @@ import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { alike } from "../provisioning/alike";
 import { FaultRow } from "./fault-row";
+import { Stuck } from "./stuck";
 import { Row } from "./row";
+import { useApplications } from "../applications/use-applications";
 
 /** What needs me, most urgent first; then what moved, and what is due. */
 export function TodayPage() {
@@ -26,7 +28,13 @@ export function TodayPage() {
   });
   if (error) return <Fault problem={error} retry={() => void refetch()} />;
   if (!today || !session) return <Waiting what="today" />;
-  const waiting = alike(today.faults).length + today.unwell.length + setAside(today).length;
+  const waiting =
+    alike(today.faults).length +
+    today.unwell.length +
+    setAside(today).length +
+    today.held.length +
+    (today.troubles.length > 0 ? 1 : 0) +
+    (today.planningLateSince ? 1 : 0);
   const greeting =
     now.getUTCHours() < 12 ? "Good morning" : now.getUTCHours() < 18 ? "Good day" : "Good evening";
   return (
@@ -54,14 +62,13 @@ function setAside(today: Schemas["TodayShown"]) {
 function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean }) {
   const navigate = useNavigate();
   const now = useNow();
-  const { data: applications = [] } = useQuery({
-    queryKey: ["applications"],
-    enabled: today.faults.length > 0,
-    queryFn: () => data(api.GET("/api/v1/applications")),
-  });
+  const { data: applications = [] } = useApplications({ enabled: today.faults.length > 0 });
   const groups = alike(today.faults);
   const feeds = setAside(today);
-  if (today.unwell.length + groups.length + feeds.length === 0) {
+  const nothing =
+    today.unwell.length + groups.length + feeds.length + today.held.length + today.troubles.length === 0 &&
+    !today.planningLateSince;
+  if (nothing) {
     return (
       <p className="mt-5 border-y border-rule py-6 text-stone">
         Faults, applications that do not answer and rows set aside would stand here, most urgent first.
@@ -70,6 +77,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
   }
   return (
     <ul className="mt-5 border-t border-rule">
+      <Stuck today={today} />
       {today.unwell.map((application) => (
         <Row
           key={application.key}

@@ -43,6 +43,7 @@ public final class Screenshots {
           Shot.of("applications", "/applications"),
           Shot.of("operations", "/operations"),
           Shot.of("ledger", "/ledger"),
+          Shot.of("held", "/held"),
           Shot.of("parts", "/parts"),
           Shot.of("phone", "/").phone());
 
@@ -53,6 +54,10 @@ public final class Screenshots {
     var to = Path.of(arguments[2]);
     var only = List.of(arguments).subList(3, arguments.length);
     try (var console = new Console(running.url())) {
+      if ((only.isEmpty() || only.contains("held")) && nothingHeld(running)) {
+        // The brake holds it, so that nothing of it is carried out.
+        running.glenmoor("feeds", "load", running.scenario("feeds/2027-07.csv").toString());
+      }
       if (only.isEmpty() || only.contains("sign-in")) {
         signIn(console, to);
       }
@@ -62,6 +67,11 @@ public final class Screenshots {
         }
       }
     }
+  }
+
+  private static boolean nothingHeld(Running running) {
+    var held = running.glenmoor("held", "list", "--state", "held", "--output", "json");
+    return held.json().path("items").isEmpty();
   }
 
   private static void signIn(Console console, Path to) {
@@ -83,6 +93,10 @@ public final class Screenshots {
       if (shot.name().equals("feed")) {
         page.getByText("set aside").first().click();
         page.getByText("expected").first().waitFor();
+      }
+      if (shot.name().equals("held")) {
+        page.getByText("2027-07.csv").first().click();
+        page.getByText("What it would do").waitFor();
       }
       save(page, to.resolve(shot.name() + ".png"), shot.name().equals("parts"));
     }

@@ -151,6 +151,8 @@ class ConsoleTest {
         page -> {
           page.locator("h1").first().waitFor();
           page.keyboard().press("Control+k");
+          // What is typed before the finder has the keyboard would go nowhere.
+          page.locator("input[role=combobox]:focus").waitFor();
           page.keyboard().type("una kerrow");
           page.getByRole(AriaRole.OPTION).first().waitFor();
           page.keyboard().press("Enter");

@@ -123,6 +123,13 @@ class DoorsTest {
   @Test
   void health_and_metrics_are_there_for_machines() {
     assertThat(Demo.http(request("/actuator/health")).body()).contains("UP");
+    assertThat(
+            Demo.http(
+                    request("/actuator/health/liveness")
+                        .header("Cookie", "glenmoor=nobody")
+                        .header("Authorization", "Bearer nonsense"))
+                .body())
+        .isEqualTo("{\"status\":\"UP\"}");
     assertThat(Demo.http(request("/actuator/prometheus")).body()).contains("jvm_memory_used_bytes");
   }
 }

@@ -19,7 +19,7 @@ class FaultsTest {
   }
 
   private static String health() {
-    for (var each : Demo.json("applications", "list")) {
+    for (var each : Demo.json("applications", "list").path("items")) {
       if (each.path("key").asString().equals("chartshare")) {
         return each.path("health").asString();
       }
@@ -67,10 +67,16 @@ class FaultsTest {
     Demo.mood("chartshare", "{\"mode\":\"well\"}");
     var first = faults.get(0).path("id").asString();
     Demo.glenmoor("operations", "retry", first);
+    var old = Demo.json("operations", "show", first);
+    assertThat(old.path("state").asString()).isEqualTo("superseded");
     Demo.eventually(
-        "the fault confirmed",
-        () -> Demo.json("operations", "show", first).path("state").asString().equals("confirmed"));
-    assertThat(Demo.refused("operations", "retry", first)).contains("only a fault can be tried");
+        "what was planned anew confirmed",
+        () ->
+            Demo.json("operations", "list", "--worker", old.path("worker").asString())
+                .path("items")
+                .valueStream()
+                .noneMatch(each -> each.path("state").asString().matches("waiting|fault")));
+    assertThat(Demo.refused("operations", "retry", first)).contains("is superseded");
     retryTheRestOnToday();
     Demo.allConfirmed();
     assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.unboundid.ldap.sdk.LDAPException;
 import com.unboundid.ldap.sdk.SearchScope;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -11,7 +12,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** The service dies in the middle of its work: nothing is lost and nothing is done twice. */
-@Order(6)
+@Order(7)
 class KilledTest {
   private static final int JOINERS = 60;
 
@@ -25,15 +26,20 @@ class KilledTest {
     }
   }
 
-  @Test
-  void after_sigkill_in_the_middle_every_account_is_there_exactly_once() throws Exception {
+  /** June's file with many joiners behind it. */
+  static StringBuilder joiners() throws IOException {
     var text = new StringBuilder(Files.readString(Demo.running().scenario("feeds/2027-06.csv")));
     for (var i = 0; i < JOINERS; i++) {
       text.append(
           "K-%03d,E,Kai,Dock%s,Freight,stevedore,1,Tarn Point,,2027-03-01,,,,\r\n"
               .formatted(i, Character.toString('a' + i % 20)));
     }
-    var file = Files.writeString(Files.createTempFile("many", ".csv"), text);
+    return text;
+  }
+
+  @Test
+  void after_sigkill_in_the_middle_every_account_is_there_exactly_once() throws Exception {
+    var file = Files.writeString(Files.createTempFile("many", ".csv"), joiners());
     var pid = Demo.running().status().path("service").path("pid").asString();
     var loading = new Thread(() -> Demo.running().glenmoor("feeds", "load", file.toString()));
     loading.start();

@@ -14,7 +14,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** What goes wrong around the service: each time it says what, and how to mend it. */
-@Order(7)
+@Order(6)
 class TroubleTest {
   private record Ended(int exit, String said) {}
 

@@ -1,17 +1,17 @@
 package glenmoor.cli;
 
 import java.io.IOException;
+import java.io.OutputStream;
+import java.net.HttpURLConnection;
+import java.net.MalformedURLException;
 import java.net.URI;
+import java.net.URISyntaxException;
+import java.net.URL;
 import java.net.URLEncoder;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpRequest.BodyPublisher;
-import java.net.http.HttpRequest.BodyPublishers;
-import java.net.http.HttpResponse;
-import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -27,22 +27,41 @@ public final class Client {
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final long POLL_MILLIS = 150;
 
+  private static final int REFUSED = 1;
+  private static final int WRONG_WORDS = 2;
+  private static final Duration PATIENCE = Duration.ofSeconds(30);
+
   /** The service refused or could not be reached; the message is for the user. */
   public static final class Failed extends RuntimeException {
     private static final long serialVersionUID = 1;
+    private final int exit;
+    private final boolean away;
 
     public Failed(String sentence) {
+      this(sentence, REFUSED, false);
+    }
+
+    private Failed(String sentence, int exit, boolean away) {
       super(sentence);
+      this.exit = exit;
+      this.away = away;
+    }
+
+    /** The words of the command are wrong: exit 2. */
+    public static Failed wrongWords(String sentence) {
+      return new Failed(sentence, WRONG_WORDS, false);
+    }
+
+    int exit() {
+      return exit;
     }
   }
 
-  private final HttpClient http =
-      HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
   private final String url;
   private final @Nullable String tokenFile;
 
   public Client(Map<String, String> environment) {
-    url = environment.getOrDefault("GLENMOOR_URL", "http://127.0.0.1:7480");
+    url = environment.getOrDefault("GLENMOOR_URL", "http://127.0.0.1:7480").replaceAll("/+$", "");
     tokenFile = environment.get("GLENMOOR_TOKEN_FILE");
   }
 
@@ -75,12 +94,12 @@ public final class Client {
   }
 
   public JsonNode get(String path) {
-    return json(send("GET", path, "application/json", BodyPublishers.noBody()));
+    return json(send("GET", path, "application/json", null));
   }
 
   /** The body as text, for what is no JSON. */
   public String text(String path) {
-    return send("GET", path, "application/json", BodyPublishers.noBody());
+    return send("GET", path, "application/json", null);
   }
 
   public JsonNode post(String path, @Nullable Object body) {
@@ -93,17 +112,27 @@ public final class Client {
 
   /** Sends a file as it is. */
   public JsonNode postFile(String path, Path file) {
-    try {
-      return json(send("POST", path, "text/csv", BodyPublishers.ofFile(file)));
-    } catch (IOException unreadable) {
-      throw new Failed("The file %s cannot be read.".formatted(file));
+    if (Files.isDirectory(file)) {
+      throw Failed.wrongWords("%s is a directory; name a file.".formatted(file));
     }
+    if (!Files.isReadable(file)) {
+      throw Failed.wrongWords(
+          Files.exists(file)
+              ? "The file %s cannot be read.".formatted(file)
+              : "There is no file %s.".formatted(file));
+    }
+    return json(send("POST", path, "text/csv", out -> Files.copy(file, out)));
   }
 
-  private static BodyPublisher body(@Nullable Object body) {
+  /** Writes what is sent. */
+  private interface Body {
+    void to(OutputStream out) throws IOException;
+  }
+
+  private static @Nullable Body body(@Nullable Object body) {
     return body == null
-        ? BodyPublishers.noBody()
-        : BodyPublishers.ofString(JSON.writeValueAsString(body));
+        ? null
+        : out -> out.write(JSON.writeValueAsString(body).getBytes(StandardCharsets.UTF_8));
   }
 
   /**
@@ -113,8 +142,24 @@ public final class Client {
    */
   public JsonNode await(JsonNode accepted, Output output) {
     var id = accepted.path("id").asLong();
+    var lastHeard = System.nanoTime();
     while (true) {
-      var work = get("/api/v1/progress/" + id);
+      JsonNode work;
+      try {
+        work = get("/api/v1/progress/" + id);
+        lastHeard = System.nanoTime();
+      } catch (Failed failed) {
+        if (!failed.away) {
+          throw failed;
+        }
+        if (System.nanoTime() - lastHeard > PATIENCE.toNanos()) {
+          throw new Failed(
+              "The service stopped answering while it worked. The work may have been done, or go on: look once it answers again (work %d)."
+                  .formatted(id));
+        }
+        pause();
+        continue;
+      }
       switch (work.path("state").asString("")) {
         case "running" -> output.progress(work.path("sentence").asString(""));
         case "done" -> {
@@ -143,45 +188,85 @@ public final class Client {
     return body.isEmpty() ? JSON.createObjectNode() : JSON.readTree(body);
   }
 
-  private String send(String method, String path, String type, BodyPublisher body) {
-    var request =
-        HttpRequest.newBuilder(URI.create(url + path))
-            .method(method, body)
-            .header("Content-Type", type)
-            .header("Accept", "*/*");
-    if (tokenFile != null) {
-      request.header("Authorization", "Bearer " + token(tokenFile));
-    }
-    HttpResponse<String> response;
+  private String send(String method, String path, String type, @Nullable Body body) {
+    HttpURLConnection connection;
     try {
-      response = http.send(request.build(), BodyHandlers.ofString());
+      connection = (HttpURLConnection) address(path).openConnection();
+      connection.setRequestMethod(method);
+      connection.setRequestProperty("Accept", "*/*");
+      connection.setInstanceFollowRedirects(false);
+      if (tokenFile != null) {
+        connection.setRequestProperty("Authorization", "Bearer " + token(tokenFile));
+      }
+      if (body != null) {
+        connection.setRequestProperty("Content-Type", type);
+        connection.setDoOutput(true);
+        connection.setChunkedStreamingMode(0);
+        try (var out = connection.getOutputStream()) {
+          body.to(out);
+        }
+      } else if (!method.equals("GET")) {
+        connection.setRequestProperty("Content-Type", type);
+        connection.setRequestProperty("Content-Length", "0");
+      }
+      var status = connection.getResponseCode();
+      var text = text(connection, status);
+      if (status >= 300) {
+        throw problem(method, status, text);
+      }
+      return text;
     } catch (IOException away) {
       throw new Failed(
           "Nothing answers at %s. Is the service running? (./glenmoor status tells; GLENMOOR_URL says where it is.)"
-              .formatted(url));
-    } catch (InterruptedException stopped) {
-      Thread.currentThread().interrupt();
-      throw new Failed("Stopped.");
+              .formatted(url),
+          REFUSED,
+          true);
     }
-    if (response.statusCode() >= 400) {
-      throw new Failed(problem(response));
+  }
+
+  private URL address(String path) throws IOException {
+    try {
+      var address = new URI(url + path).toURL();
+      if (!address.getProtocol().startsWith("http") || address.getHost().isEmpty()) {
+        throw noAddress();
+      }
+      return address;
+    } catch (URISyntaxException | IllegalArgumentException | MalformedURLException bad) {
+      throw noAddress();
     }
-    return response.body();
+  }
+
+  private Failed noAddress() {
+    return Failed.wrongWords(
+        "GLENMOOR_URL is “%s”; say where the service is, such as http://127.0.0.1:7480."
+            .formatted(url));
+  }
+
+  private static String text(HttpURLConnection connection, int status) throws IOException {
+    try (var in = status >= 400 ? connection.getErrorStream() : connection.getInputStream()) {
+      return in == null ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8);
+    }
   }
 
   private static String token(String file) {
     try {
       return Files.readString(Path.of(file)).strip();
     } catch (IOException unreadable) {
-      throw new Failed("The token file %s cannot be read.".formatted(file));
+      throw Failed.wrongWords(
+          "The token file %s, which GLENMOOR_TOKEN_FILE names, cannot be read. Make one with: glenmoor sign-ins token NAME FILE --password-file PASSWORD-FILE"
+              .formatted(file));
     }
   }
 
   /** The problem document's own sentences (RFC 9457). */
-  private static String problem(HttpResponse<String> response) {
+  private Failed problem(String method, int status, String text) {
+    if (tokenFile == null && (status == 401 || status == 403)) {
+      return new Failed(
+          "Sign in first: glenmoor sign-ins token NAME FILE --password-file PASSWORD-FILE, and name that FILE in GLENMOOR_TOKEN_FILE.");
+    }
     try {
-      var body = JSON.readTree(response.body());
-      var lines = new StringBuilder(body.path("detail").asString("HTTP " + response.statusCode()));
+      var body = JSON.readTree(text);
+      var lines = new StringBuilder(body.path("detail").asString("HTTP status " + status));
       var errors = body.path("errors");
       if (errors.size() > 1) {
         errors.forEach(each ->
@@ -191,9 +276,14 @@ public final class Client {
                 .append(": ")
                 .append(each.path("detail").asString("")));
       }
-      return lines.toString();
+      // A question that cannot be asked like this is a matter of its words.
+      return status == 422 && method.equals("GET")
+          ? Failed.wrongWords(lines.toString())
+          : new Failed(lines.toString());
     } catch (JacksonException noJson) {
-      return "The service answers with HTTP status " + response.statusCode() + ".";
+      return new Failed(
+          "What answers at %s is not Glenmoor, or not now (HTTP status %d)."
+              .formatted(url, status));
     }
   }
 

@@ -1,7 +1,9 @@
 package glenmoor.cli;
 
 import glenmoor.cli.agenda.ClockCommand;
+import glenmoor.cli.agenda.JobsCommand;
 import glenmoor.cli.applications.ApplicationsCommand;
+import glenmoor.cli.brakes.HeldCommand;
 import glenmoor.cli.definitions.DefineCommand;
 import glenmoor.cli.ledger.LedgerCommand;
 import glenmoor.cli.lifecycle.EventsCommand;
@@ -35,6 +37,8 @@ import picocli.CommandLine.Spec;
       LedgerCommand.class,
       ClockCommand.class,
       SignInsCommand.class,
+      HeldCommand.class,
+      JobsCommand.class,
       CommandLine.HelpCommand.class
     },
     mixinStandardHelpOptions = true,
@@ -65,9 +69,9 @@ public final class Glenmoor implements Runnable {
     return new CommandLine(new Glenmoor())
         .setCaseInsensitiveEnumValuesAllowed(true)
         .setExecutionExceptionHandler((failed, command, parsed) -> {
-          if (failed instanceof Client.Failed) {
-            System.err.println(failed.getMessage());
-            return 1;
+          if (failed instanceof Client.Failed refused) {
+            System.err.println(refused.getMessage());
+            return refused.exit();
           }
           throw failed;
         });

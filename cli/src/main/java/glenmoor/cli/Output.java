@@ -78,13 +78,27 @@ public final class Output {
     }
   }
 
-  /** Writes one answer: JSON, or the lines given. */
+  /** Writes one answer: JSON, or the lines given; one answer is no table that CSV could hold. */
   public void one(JsonNode node, List<String> lines) {
+    noCsv();
     if (form == Form.json) {
       json(node);
     } else {
       lines.forEach(out::println);
     }
+  }
+
+  /** Refuses CSV where there is no list, before anything is done. */
+  public void noCsv() {
+    if (form == Form.csv) {
+      throw Client.Failed.wrongWords(
+          "This command answers with one thing, not a list; say --output table or json.");
+    }
+  }
+
+  /** A number of things, in words: {@code 1 fault}, {@code 3 faults}. */
+  public static String count(long number, String one, String many) {
+    return "%,d %s".formatted(number, number == 1 ? one : many);
   }
 
   public void line(String line) {
@@ -103,12 +117,21 @@ public final class Output {
     var text = new StringWriter();
     try (var writer = CsvWriter.builder().build(text)) {
       writer.writeRecord(columns.stream().map(c -> c.heading().toLowerCase(Locale.ROOT)).toList());
-      rows.forEach(
-          row -> writer.writeRecord(columns.stream().map(c -> c.value().apply(row)).toList()));
+      rows.forEach(row ->
+          writer.writeRecord(columns.stream().map(c -> harmless(c.value().apply(row))).toList()));
     } catch (IOException impossible) {
       throw new UncheckedIOException(impossible);
     }
     out.print(text);
+  }
+
+  /** What a spreadsheet would take for a formula is made a text (OWASP, "CSV Injection"). */
+  static String harmless(String text) {
+    return !text.isEmpty()
+            && "=+-@\t\r".indexOf(text.charAt(0)) >= 0
+            && !text.matches("-?\\d+(\\.\\d+)?")
+        ? "'" + text
+        : text;
   }
 
   private void table(Iterable<JsonNode> rows, List<Column> columns, String empty) {

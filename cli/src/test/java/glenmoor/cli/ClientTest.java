@@ -12,6 +12,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -25,11 +26,15 @@ class ClientTest {
   private final List<String> asked = new ArrayList<>();
   private HttpServer server;
   private int status = 200;
-  private String answer = "{}";
+  private volatile String answer = "{}";
 
   @BeforeEach
   void start() throws IOException {
-    server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+    start(0);
+  }
+
+  private void start(int port) throws IOException {
+    server = HttpServer.create(new InetSocketAddress("127.0.0.1", port), 0);
     server.createContext(
         "/",
         exchange -> {
@@ -133,5 +138,80 @@ class ClientTest {
         .hasMessage("The file is empty.");
     answer = "{\"id\": 7, \"state\": \"done\", \"result\": {\"rows\": 5}}";
     assertThat(client.await(client.get("/x"), new Output()).path("rows").asInt()).isEqualTo(5);
+  }
+
+  private static int exit(ThrowingCallable call) {
+    try {
+      call.call();
+    } catch (Client.Failed failed) {
+      return failed.exit();
+    } catch (Throwable other) {
+      throw new AssertionError(other);
+    }
+    return 0;
+  }
+
+  @Test
+  void without_a_token_what_is_said_is_about_signing_in() {
+    for (var each : List.of(401, 403)) {
+      status = each;
+      answer = "{\"detail\": \"The request carries no proof that it comes from the console.\"}";
+      assertThatThrownBy(() -> client().post("/x", Map.of()))
+          .hasMessageContaining("Sign in first")
+          .hasMessageNotContaining("console");
+    }
+  }
+
+  @Test
+  void a_question_in_wrong_words_is_exit_2_and_a_refusal_exit_1() {
+    status = 422;
+    answer = "{\"detail\": \"There is no state nope.\"}";
+    assertThat(exit(() -> client().get("/x"))).isEqualTo(2);
+    assertThat(exit(() -> client().post("/x", Map.of()))).isEqualTo(1);
+  }
+
+  @Test
+  void a_bad_address_and_a_slash_at_its_end_are_understood() {
+    for (var bad : List.of("nonsense", "ftp://x", "http://", "http://a b", "")) {
+      var client = new Client(Map.of("GLENMOOR_URL", bad));
+      assertThatThrownBy(() -> client.get("/x"))
+          .as(bad)
+          .hasMessageContaining("GLENMOOR_URL is “" + bad.replaceAll("/+$", "") + "”");
+      assertThat(exit(() -> client.get("/x"))).isEqualTo(2);
+    }
+    new Client(Map.of("GLENMOOR_URL", "http://127.0.0.1:" + server.getAddress().getPort() + "//"))
+        .get("/x");
+    assertThat(asked).containsExactly("/x null");
+  }
+
+  @Test
+  void a_directory_or_nothing_is_no_file() {
+    assertThatThrownBy(() -> client().postFile("/x", directory))
+        .hasMessageContaining("is a directory");
+    assertThatThrownBy(() -> client().postFile("/x", directory.resolve("none")))
+        .hasMessageContaining("There is no file");
+    assertThat(asked).isEmpty();
+  }
+
+  @Test
+  void a_poll_that_fails_is_not_the_work_that_fails() {
+    answer = "{\"id\": 7, \"state\": \"running\"}";
+    var client = client();
+    var accepted = client.get("/x");
+    new Thread(
+            () -> {
+              try {
+                Thread.sleep(400);
+                server.stop(0);
+                Thread.sleep(600);
+                var port = server.getAddress().getPort();
+                answer = "{\"id\": 7, \"state\": \"done\", \"result\": {\"rows\": 5}}";
+                start(port);
+              } catch (IOException | InterruptedException failed) {
+                throw new IllegalStateException(failed);
+              }
+            })
+        .start();
+    assertThat(client.await(accepted, new Output()).path("rows").asInt()).isEqualTo(5);
   }
 }

@@ -65,7 +65,7 @@ class CommandLineTest {
     assertThat(lists).hasSizeGreaterThan(5);
     for (var spec : lists) {
       assertThat(spec.optionsMap()).as(spec.qualifiedName()).containsKey("--output");
-      if (!spec.qualifiedName().matches(".*(applications|sign-ins) list")) {
+      if (!spec.qualifiedName().matches(".*(applications|sign-ins|jobs) list")) {
         assertThat(spec.optionsMap())
             .as(spec.qualifiedName())
             .containsKeys("--limit", "--all", "--after");

@@ -1,6 +1,7 @@
 package glenmoor.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.cli.Output.Column;
 import java.io.ByteArrayOutputStream;
@@ -94,5 +95,29 @@ class OutputTest {
     assertThat(Output.moment(at, "Atlantic/Faroe")).isEqualTo("1 Apr 2027 23:30:00");
     assertThat(Output.moment(at, "")).isEqualTo("1 Apr 2027 22:30:00");
     assertThat(Output.moment(json("null"), "UTC")).isEmpty();
+  }
+
+  @Test
+  void what_a_spreadsheet_would_take_for_a_formula_is_a_text() {
+    assertThat(
+            written(
+                Output.Form.csv,
+                "{'items': [{'worker': '=1+1', 'name': '@x', 'facts': {'job': -5}}]}"))
+        .isEqualTo("worker,name,job\r\n'=1+1,'@x,-5\r\n");
+  }
+
+  @Test
+  void one_answer_is_refused_as_csv() {
+    var output = new Output();
+    output.form = Output.Form.csv;
+    assertThatThrownBy(() -> output.one(json("{}"), List.of()))
+        .isInstanceOf(Client.Failed.class)
+        .hasMessageContaining("table or json");
+  }
+
+  @Test
+  void numbers_agree_with_their_words() {
+    assertThat(Output.count(1, "fault", "faults")).isEqualTo("1 fault");
+    assertThat(Output.count(1_200, "fault", "faults")).isEqualTo("1,200 faults");
   }
 }

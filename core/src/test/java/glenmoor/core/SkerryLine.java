@@ -122,8 +122,11 @@ public final class SkerryLine {
     return new Definitions.Result(result.catalogue(), problems);
   }
 
+  /** Read once: reading it for each of thousands of plans would take a minute. */
+  private static final Catalogue CATALOGUE = read(documents()).catalogue().orElseThrow();
+
   public static Catalogue catalogue() {
-    return read(documents()).catalogue().orElseThrow();
+    return CATALOGUE;
   }
 
   /** Una Kerrow with these facts besides her name and a start long ago. */

@@ -7,6 +7,7 @@ import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.MovableClock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
+import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.definitions.InUse;
@@ -22,11 +23,13 @@ import glenmoor.engine.people.SignIns;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
+import glenmoor.engine.provisioning.FaultDesk;
 import glenmoor.engine.provisioning.OperationDesk;
 import glenmoor.engine.provisioning.Pictures;
 import glenmoor.engine.provisioning.PlanKeeper;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Recorder;
+import glenmoor.engine.provisioning.RetryDesk;
 import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.today.Today;
 import glenmoor.standins.applications.ScimApplication;
@@ -36,6 +39,7 @@ import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.applications.HealthMapper;
+import glenmoor.store.brakes.HeldMapper;
 import glenmoor.store.definitions.DefinitionMapper;
 import glenmoor.store.ledger.LedgerMapper;
 import glenmoor.store.lifecycle.EventMapper;
@@ -102,9 +106,12 @@ public final class House implements AutoCloseable {
   public final Couriers couriers;
   public final Recorder recorder;
   public final OperationDesk operations;
+  public final FaultDesk faults;
+  public final RetryDesk retries;
   public final Agenda agenda;
   public final Progress progress;
   public final FeedDesk feeds;
+  public final HeldChanges held;
   public final FeedLoading loading;
   public final EventDesk events;
   public final DefinitionDesk definitions;
@@ -138,52 +145,115 @@ public final class House implements AutoCloseable {
     var feed = Database.get(FeedMapper.class);
     var ids = new Ids(times, manager);
     var bulk = new Bulk(data);
-    clock = new MovableClock(times, MORNING);
+    clock = new MovableClock(times, manager, MORNING);
     transactions = new Transactions(manager, times, clock);
     ledger = new Ledger(Database.get(LedgerMapper.class), bulk, ids);
     catalogues = new Catalogues(Database.get(DefinitionMapper.class), ZoneId.of("Atlantic/Faroe"));
     applications =
         new Applications(catalogues, Database.get(HealthMapper.class), clock, this::named);
-    var pictures = new Pictures(grant, account);
+    var pictures = new Pictures(grant, account, operation);
     var keeper = new PlanKeeper(person, event, grant, account, operation, bulk, ledger, ids);
     planning = new Planning(person, account, pictures, keeper, catalogues, transactions, clock);
-    recorder = new Recorder(operation, account, ledger, transactions);
+    recorder = new Recorder(operation, account, person, ledger, transactions);
     var secrets = new Secrets(new byte[32]);
-    couriers = new Couriers(operation, applications, recorder, secrets, transactions, clock);
-    operations =
-        new OperationDesk(
-            operation, person, account, couriers, secrets, transactions, bulk, ledger, ids, clock);
+    couriers =
+        new Couriers(operation, account, applications, recorder, secrets, transactions, clock);
     progress = new Progress(Database.get(ProgressMapper.class), ids, clock);
     agenda = new Agenda(clock, planning, couriers, person, operation, progress, ledger);
+    operations =
+        new OperationDesk(
+            operation,
+            person,
+            account,
+            couriers,
+            catalogues,
+            secrets,
+            transactions,
+            bulk,
+            ledger,
+            ids,
+            clock);
+    faults =
+        new FaultDesk(
+            operations,
+            operation,
+            person,
+            account,
+            couriers,
+            catalogues,
+            transactions,
+            ledger,
+            ids,
+            clock);
+    retries =
+        new RetryDesk(
+            operations,
+            operation,
+            person,
+            account,
+            couriers,
+            pictures,
+            planning,
+            catalogues,
+            agenda::sweep,
+            transactions,
+            ledger,
+            clock);
+    held =
+        new HeldChanges(Database.get(HeldMapper.class), transactions, progress, ledger, ids, clock);
+    var forecasting = new FeedForecasting(person, catalogues, pictures, planning, clock, data);
     loading =
         new FeedLoading(
-            feed, person, grant, catalogues, agenda::sweep, transactions, ledger, ids, clock, data);
-    var forecasting = new FeedForecasting(person, catalogues, pictures, planning, clock, data);
+            feed,
+            person,
+            grant,
+            catalogues,
+            forecasting,
+            held,
+            agenda::sweep,
+            transactions,
+            ledger,
+            ids,
+            clock,
+            data);
+    loading.releasedBy(held);
     feeds = new FeedDesk(feed, catalogues, progress, loading, forecasting);
     events = new EventDesk(event);
     definitions =
         new DefinitionDesk(
             catalogues,
             Database.get(DefinitionMapper.class),
-            new InUse(account),
+            new InUse(account, person),
             person,
+            account,
             planning,
+            applications::missing,
+            held,
             transactions,
             ledger,
             clock);
+    definitions.releasedBy(held);
     var visible = new Visible(person, catalogues);
     people = new PeopleDesk(person, visible, catalogues, clock);
-    access = new AccessDesk(account, visible, pictures, catalogues, clock);
+    access = new AccessDesk(person, account, operation, visible, pictures, catalogues, clock);
     signIns = new SignIns(Database.get(LoginMapper.class), person, transactions, ledger, clock);
-    today = new Today(person, event, feed, operation, applications, catalogues, clock);
+    today =
+        new Today(person, event, feed, operation, applications, held, planning, catalogues, clock);
+  }
+
+  /** The clock as a second service on the same database reads it. */
+  public MovableClock sameClock() {
+    return new MovableClock(times, Database.get(PlatformTransactionManager.class), MORNING);
   }
 
   /** Couriers of a second service on the same database, not started yet. */
   public Couriers anotherReplica() {
     var operation = Database.get(OperationMapper.class);
-    var notes = new Recorder(operation, Database.get(AccountMapper.class), ledger, transactions);
+    var account = Database.get(AccountMapper.class);
+    var people = Database.get(PersonMapper.class);
+    var notes = new Recorder(operation, account, people, ledger, transactions);
     return new Couriers(
-        operation, applications, notes, new Secrets(new byte[32]), transactions, clock);
+        operation, account, applications, notes, new Secrets(new byte[32]), transactions, clock);
   }
 
   private Optional<String> named(String name) {
@@ -221,6 +291,10 @@ public final class House implements AutoCloseable {
     return ended(feeds.load("", "rows.csv", file(text), ISA));
   }
 
+  public ProgressRow loadFrom(String source, String text) {
+    return ended(feeds.load(source, "rows.csv", file(text), ISA));
+  }
+
   /** What loading these rows would come to. */
   public JsonNode forecast(String... rows) {
     var work = feeds.forecast("", "rows.csv", file(HEADING + String.join("\r\n", rows)), ISA);
@@ -252,9 +326,9 @@ public final class House implements AutoCloseable {
   }
 
   public static void eventually(BooleanSupplier holds) {
-    var until = System.nanoTime() + Duration.ofSeconds(20).toNanos();
+    var until = System.nanoTime() + Duration.ofSeconds(60).toNanos();
     while (!holds.getAsBoolean()) {
-      assertThat(System.nanoTime()).as("waited 20 s").isLessThan(until);
+      assertThat(System.nanoTime()).as("waited 60 s").isLessThan(until);
       try {
         Thread.sleep(10);
       } catch (InterruptedException stopped) {
@@ -331,6 +405,15 @@ public final class House implements AutoCloseable {
       }
     }
     return names;
+  }
+
+  /** Takes a user away in the application, behind Glenmoor's back. */
+  public void remove(String id) {
+    send(
+        HttpRequest.newBuilder(
+                URI.create("http://127.0.0.1:" + chartshare.port() + "/scim/v2/Users/" + id))
+            .header("Authorization", "Bearer " + TOKEN)
+            .DELETE());
   }
 
   private JsonNode scim(String path) {

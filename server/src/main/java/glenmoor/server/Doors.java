@@ -113,6 +113,9 @@ class Doors implements WebMvcConfigurer {
             "/feeds/{*rest}",
             "/operations/{*rest}",
             "/operations",
+            "/held",
+            "/held/{*rest}",
+            "/work-list",
             "/ledger",
             "/parts")) {
       registry.addViewController(path).setViewName("forward:/index.html");

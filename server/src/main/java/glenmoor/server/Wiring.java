@@ -6,10 +6,12 @@ import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
 import glenmoor.engine.access.AccessDesk;
 import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.agenda.Jobs;
 import glenmoor.engine.agenda.MovableClock;
 import glenmoor.engine.agenda.SystemClock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
+import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.definitions.InUse;
@@ -23,18 +25,22 @@ import glenmoor.engine.people.SignIns;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
+import glenmoor.engine.provisioning.FaultDesk;
 import glenmoor.engine.provisioning.OperationDesk;
 import glenmoor.engine.provisioning.Pictures;
 import glenmoor.engine.provisioning.PlanKeeper;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Recorder;
+import glenmoor.engine.provisioning.RetryDesk;
 import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.today.Today;
 import glenmoor.store.Bulk;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
+import glenmoor.store.agenda.JobMapper;
 import glenmoor.store.applications.HealthMapper;
+import glenmoor.store.brakes.HeldMapper;
 import glenmoor.store.definitions.DefinitionMapper;
 import glenmoor.store.ledger.LedgerMapper;
 import glenmoor.store.lifecycle.EventMapper;
@@ -47,6 +53,7 @@ import glenmoor.store.provisioning.OperationMapper;
 import java.nio.file.Path;
 import java.time.Duration;
 import javax.sql.DataSource;
+import org.slf4j.LoggerFactory;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.ApplicationListener;
 import org.springframework.context.annotation.Bean;
@@ -60,10 +67,11 @@ class Wiring {
   private static final Duration HEALTH = Duration.ofSeconds(20);
 
   @Bean
-  Clock clock(ServiceSettings settings, AgendaMapper agenda) {
+  Clock clock(
+      ServiceSettings settings, AgendaMapper agenda, PlatformTransactionManager transactions) {
     return settings
         .demoClock()
-        .<Clock>map(first -> new MovableClock(agenda, first))
+        .<Clock>map(first -> new MovableClock(agenda, transactions, first))
         .orElseGet(SystemClock::new);
   }
 
@@ -104,8 +112,8 @@ class Wiring {
   }
 
   @Bean
-  Pictures pictures(GrantMapper grants, AccountMapper accounts) {
-    return new Pictures(grants, accounts);
+  Pictures pictures(GrantMapper grants, AccountMapper accounts, OperationMapper operations) {
+    return new Pictures(grants, accounts, operations);
   }
 
   @Bean
@@ -143,20 +151,22 @@ class Wiring {
   Recorder recorder(
       OperationMapper operations,
       AccountMapper accounts,
+      PersonMapper people,
       Ledger ledger,
       Transactions transactions) {
-    return new Recorder(operations, accounts, ledger, transactions);
+    return new Recorder(operations, accounts, people, ledger, transactions);
   }
 
   @Bean
   Couriers couriers(
       OperationMapper operations,
+      AccountMapper accounts,
       Applications applications,
       Recorder recorder,
       Secrets secrets,
       Transactions transactions,
       Clock clock) {
-    return new Couriers(operations, applications, recorder, secrets, transactions, clock);
+    return new Couriers(operations, accounts, applications, recorder, secrets, transactions, clock);
   }
 
   @Bean
@@ -165,6 +175,7 @@ class Wiring {
       PersonMapper people,
       AccountMapper accounts,
       Couriers couriers,
+      Catalogues catalogues,
       Secrets secrets,
       Transactions transactions,
       Bulk bulk,
@@ -172,7 +183,62 @@ class Wiring {
       Ids ids,
       Clock clock) {
     return new OperationDesk(
-        operations, people, accounts, couriers, secrets, transactions, bulk, ledger, ids, clock);
+        operations,
+        people,
+        accounts,
+        couriers,
+        catalogues,
+        secrets,
+        transactions,
+        bulk,
+        ledger,
+        ids,
+        clock);
+  }
+
+  @Bean
+  FaultDesk faultDesk(
+      OperationDesk desk,
+      OperationMapper operations,
+      PersonMapper people,
+      AccountMapper accounts,
+      Couriers couriers,
+      Catalogues catalogues,
+      Transactions transactions,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    return new FaultDesk(
+        desk, operations, people, accounts, couriers, catalogues, transactions, ledger, ids, clock);
+  }
+
+  @Bean
+  RetryDesk retryDesk(
+      OperationDesk desk,
+      OperationMapper operations,
+      PersonMapper people,
+      AccountMapper accounts,
+      Couriers couriers,
+      Pictures pictures,
+      Planning planning,
+      Catalogues catalogues,
+      Agenda agenda,
+      Transactions transactions,
+      Ledger ledger,
+      Clock clock) {
+    return new RetryDesk(
+        desk,
+        operations,
+        people,
+        accounts,
+        couriers,
+        pictures,
+        planning,
+        catalogues,
+        agenda::sweep,
+        transactions,
+        ledger,
+        clock);
   }
 
   @Bean
@@ -193,23 +259,46 @@ class Wiring {
       PersonMapper people,
       GrantMapper grants,
       Catalogues catalogues,
+      FeedForecasting forecasting,
+      HeldChanges held,
       Agenda agenda,
       Transactions transactions,
       Ledger ledger,
       Ids ids,
       Clock clock,
       DataSource dataSource) {
-    return new FeedLoading(
-        feeds,
-        people,
-        grants,
-        catalogues,
-        agenda::sweep,
-        transactions,
-        ledger,
-        ids,
-        clock,
-        dataSource);
+    var loading =
+        new FeedLoading(
+            feeds,
+            people,
+            grants,
+            catalogues,
+            forecasting,
+            held,
+            agenda::sweep,
+            transactions,
+            ledger,
+            ids,
+            clock,
+            dataSource);
+    loading.releasedBy(held);
+    return loading;
+  }
+
+  @Bean
+  HeldChanges heldChanges(
+      HeldMapper mapper,
+      Transactions transactions,
+      Progress progress,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    return new HeldChanges(mapper, transactions, progress, ledger, ids, clock);
+  }
+
+  @Bean
+  Jobs jobs(JobMapper mapper) {
+    return new Jobs(mapper);
   }
 
   @Bean
@@ -245,11 +334,26 @@ class Wiring {
       AccountMapper accounts,
       PersonMapper people,
       Planning planning,
+      Applications applications,
+      HeldChanges held,
       Transactions transactions,
       Ledger ledger,
       Clock clock) {
-    return new DefinitionDesk(
-        catalogues, mapper, new InUse(accounts), people, planning, transactions, ledger, clock);
+    var desk =
+        new DefinitionDesk(
+            catalogues,
+            mapper,
+            new InUse(accounts, people),
+            people,
+            accounts,
+            planning,
+            applications::missing,
+            held,
+            transactions,
+            ledger,
+            clock);
+    desk.releasedBy(held);
+    return desk;
   }
 
   @Bean
@@ -264,12 +368,14 @@ class Wiring {
 
   @Bean
   AccessDesk accessDesk(
+      PersonMapper people,
       AccountMapper accounts,
+      OperationMapper operations,
       Visible visible,
       Pictures pictures,
       Catalogues catalogues,
       Clock clock) {
-    return new AccessDesk(accounts, visible, pictures, catalogues, clock);
+    return new AccessDesk(people, accounts, operations, visible, pictures, catalogues, clock);
   }
 
   @Bean
@@ -289,9 +395,12 @@ class Wiring {
       FeedMapper feeds,
       OperationMapper operations,
       Applications applications,
+      HeldChanges held,
+      Planning planning,
       Catalogues catalogues,
       Clock clock) {
-    return new Today(people, events, feeds, operations, applications, catalogues, clock);
+    return new Today(
+        people, events, feeds, operations, applications, held, planning, catalogues, clock);
   }
 
   /** What recurs: one replica at a time does each, whichever comes first. */
@@ -305,18 +414,38 @@ class Wiring {
     return Scheduler.create(dataSource)
         .startTasks(
             Tasks.recurring("sweep", FixedDelay.of(SWEEP))
-                .execute((instance, context) -> agenda.sweep()),
+                .execute((instance, context) -> quietly("sweep", agenda::sweep)),
             Tasks.recurring("health", FixedDelay.of(HEALTH))
-                .execute((instance, context) -> applications.checkHealth()),
+                .execute((instance, context) -> quietly("health", applications::checkHealth)),
             Tasks.recurring("closing", FixedDelay.of(HEALTH))
-                .execute((instance, context) -> {
-                  progress.closeDead();
-                  feeds.closeDead();
-                }))
+                .execute((instance, context) ->
+                    quietly(
+                        "closing",
+                        () -> {
+                          progress.closeDead();
+                          feeds.closeDead();
+                        })))
         .threads(2)
         .pollingInterval(Duration.ofMillis(500))
+        // What a killed service had picked is taken over after four of these, well within 30 s.
+        .heartbeatInterval(Duration.ofSeconds(5))
+        .missedHeartbeatsLimit(4)
         .alwaysPersistTimestampInUTC()
         .build();
+  }
+
+  /** A database that is away is one line in the log, not a page. */
+  private static void quietly(String job, Runnable work) {
+    try {
+      work.run();
+    } catch (RuntimeException failed) {
+      if (!DatabaseAway.isAway(failed)) {
+        LoggerFactory.getLogger(Wiring.class).error("The job {} failed", job, failed);
+        throw failed;
+      }
+      LoggerFactory.getLogger(Wiring.class)
+          .debug("{} waits for the database: {}", job, failed.getMessage());
+    }
   }
 
   /** Once the doors are open: the first administrator, the couriers, and what recurs. */

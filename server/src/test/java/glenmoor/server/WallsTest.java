@@ -134,7 +134,16 @@ class WallsTest {
   @Test
   void a_use_case_decides_before_it_does_anything_who_may() {
     var desks =
-        List.of("FeedDesk", "DefinitionDesk", "OperationDesk", "EventDesk", "SignIns", "Ledger");
+        List.of(
+            "FeedDesk",
+            "DefinitionDesk",
+            "OperationDesk",
+            "FaultDesk",
+            "RetryDesk",
+            "HeldChanges",
+            "EventDesk",
+            "SignIns",
+            "Ledger");
     for (var desk : desks) {
       classes()
           .that()

@@ -37,6 +37,7 @@ class PeopleStoreTest {
       List.of(
           "id",
           "worker_number",
+          "worker_key",
           "name",
           "search_name",
           "facts",
@@ -85,6 +86,7 @@ class PeopleStoreTest {
     rows.add(
         id,
         "W-" + id,
+        "w-" + id,
         name,
         Latin.letters(name),
         "{\"department\":\"" + department + "\",\"manager\":\"W-1\"}",

@@ -4,6 +4,7 @@ import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -23,7 +24,7 @@ public final class ApplicationsCommand extends Group {
     var all = client.get("/api/v1/applications");
     output.list(
         all,
-        all,
+        all.path("items"),
         List.of(
             Column.of("APPLICATION", "key"),
             Column.of("NAME", "name"),
@@ -42,15 +43,19 @@ public final class ApplicationsCommand extends Group {
       mixinStandardHelpOptions = true,
       description = "Asks an application for something small, and counts its accounts.")
   void test(@Parameters(paramLabel = "APPLICATION") String key, @Mixin Output output) {
+    output.noCsv();
     var result = client.post("/api/v1/applications/" + Client.encoded(key) + "/test", null);
-    output.one(
-        result,
-        List.of(
-            "%s %s".formatted(result.path("name").asString(), result.path("sentence").asString()),
-            "%s accounts there, %s known to Glenmoor"
-                .formatted(
-                    result.path("accountsThere").asString(),
-                    result.path("accountsKnown").asString())));
+    var lines = new ArrayList<String>();
+    lines.add(
+        "%s %s".formatted(result.path("name").asString(), result.path("sentence").asString()));
+    lines.add(
+        "%s there, %s known to Glenmoor"
+            .formatted(
+                Output.count(result.path("accountsThere").asLong(), "account", "accounts"),
+                result.path("accountsKnown").asString()));
+    result.path("abilities").forEach(each -> lines.add("  · " + each.asString()));
+    result.path("missing").forEach(each -> lines.add("  ! " + each.asString()));
+    output.one(result, lines);
     if (!result.path("well").asBoolean()) {
       throw new Client.Failed("The test failed.");
     }

@@ -41,6 +41,7 @@ public final class FeedsCommand extends Group {
       @Option(names = "--forecast", description = "Say what would happen, and do nothing")
           boolean forecast,
       @Mixin Output output) {
+    output.noCsv();
     var accepted =
         client.postFile(
             "/api/v1/feeds"
@@ -49,13 +50,24 @@ public final class FeedsCommand extends Group {
             file);
     var result = client.await(accepted, output);
     output.one(result, forecast ? forecast(result, zone()) : loaded(result));
+    if (!forecast && !result.path("whole").asBoolean(true)) {
+      throw new Client.Failed(
+          result.path("held").asLong(0) > 0
+              ? "Held: nothing was changed."
+              : "Not all of it counted: see the sentence above.");
+    }
   }
 
   private static List<String> loaded(JsonNode result) {
     var lines = new ArrayList<String>();
     lines.add(
-        "Feed %s: %s."
-            .formatted(result.path("feed").asString(), result.path("sentence").asString()));
+        "Feed %s: %s"
+            .formatted(
+                result.path("feed").asString(),
+                result.path("sentence").asString().replaceFirst("([^.])$", "$1.")));
+    if (result.path("held").asLong(0) > 0) {
+      lines.add("It would mean:");
+    }
     result
         .path("events")
         .properties()
@@ -63,6 +75,9 @@ public final class FeedsCommand extends Group {
             each -> lines.add("  %4s %s".formatted(each.getValue().asString(), each.getKey())));
     if (result.path("rejected").asInt() > 0) {
       lines.add("See them with: glenmoor feeds rejects " + result.path("feed").asString());
+    }
+    if (result.path("held").asLong(0) > 0) {
+      lines.add("See what it would do with: glenmoor held show " + result.path("held").asString());
     }
     return lines;
   }
@@ -77,6 +92,7 @@ public final class FeedsCommand extends Group {
                 result.path("rejected").asString(),
                 sum.path("people").asString(),
                 sum.path("operations").asString()));
+    result.path("warnings").forEach(each -> lines.add("! " + each.asString()));
     lines.add("");
     lines.add("events      " + counts(result.path("events")));
     lines.add("operations  " + counts(sum.path("operationsByKind")));

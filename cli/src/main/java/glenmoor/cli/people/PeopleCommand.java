@@ -7,6 +7,10 @@ import glenmoor.cli.Output.Column;
 import glenmoor.cli.Paging;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -17,6 +21,10 @@ import tools.jackson.databind.JsonNode;
 /** {@code glenmoor people}. */
 @Command(name = "people", description = "People: who there is, what each has, and why.")
 public final class PeopleCommand extends Group {
+  private static final List<String> USUAL = List.of("jobTitle", "department", "location");
+  private static final Set<String> NO_COLUMN =
+      Set.of("given", "family", "manager", "start", "end", "leaveFrom", "leaveTo");
+  private static final int FACT_COLUMNS = 3;
 
   @Command(
       name = "list",
@@ -41,23 +49,66 @@ public final class PeopleCommand extends Group {
           @Nullable List<String> where,
       @Mixin Paging paging,
       @Mixin Output output) {
-    var filters =
-        where == null
-            ? List.<String>of()
-            : where.stream().map(each -> each.replaceFirst("=", ":")).toList();
+    var filters = where == null ? List.<String>of() : where.stream().map(this::filter).toList();
     var page =
         paging.of(client, "/api/v1/people", "text", text, "standing", standing, "filter", filters);
+    output.list(page, page.path("items"), columns(page.path("items")), "Nobody matches.");
+  }
+
+  private String filter(String where) {
+    var equals = where.indexOf('=');
+    if (equals <= 0) {
+      throw wrong(
+          "“%s” is no fact with a value; say for example --where department=Freight."
+              .formatted(where));
+    }
+    return where.substring(0, equals) + ":" + where.substring(equals + 1);
+  }
+
+  /** The worker, the name, the standing, and of the facts that people here have the first few. */
+  private static List<Column> columns(JsonNode people) {
+    var facts = new TreeSet<String>();
+    people.forEach(person -> person.path("facts").propertyNames().forEach(facts::add));
+    facts.removeAll(NO_COLUMN);
+    var columns = new ArrayList<Column>();
+    columns.add(Column.of("WORKER", "worker"));
+    columns.add(Column.of("NAME", "name"));
+    columns.add(Column.of("STANDING", "standing"));
+    Stream.concat(USUAL.stream().filter(facts::contains), facts.stream())
+        .distinct()
+        .limit(FACT_COLUMNS)
+        .forEach(fact ->
+            columns.add(
+                Column.of(
+                    fact.replaceAll("([A-Z])", " $1").toUpperCase(Locale.ROOT), "facts/" + fact)));
+    return columns;
+  }
+
+  @Command(
+      name = "work-list",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Lists people about whom something could not be computed, and what.",
+        "They keep the access they have until it is mended."
+      })
+  void workList(@Mixin Output output) {
+    var all = client.get("/api/v1/work-list");
+    var zone = zone();
     output.list(
-        page,
-        page.path("items"),
+        all,
+        all.path("items"),
         List.of(
             Column.of("WORKER", "worker"),
             Column.of("NAME", "name"),
-            Column.of("STANDING", "standing"),
-            Column.of("JOB", "facts/jobTitle"),
-            Column.of("DEPARTMENT", "facts/department"),
-            Column.of("LOCATION", "facts/location")),
-        "Nobody matches.");
+            new Column(
+                "WHERE",
+                row ->
+                    row.path("place").asString("").isEmpty()
+                        ? "all of it"
+                        : row.path("place").asString()),
+            new Column("SINCE", row -> Output.moment(row.path("since"), zone)),
+            Column.of("SENTENCE", "sentence")),
+        "Everybody could be planned for.");
   }
 
   @Command(
@@ -65,6 +116,7 @@ public final class PeopleCommand extends Group {
       mixinStandardHelpOptions = true,
       description = "Shows one person: facts, accounts and what they hold.")
   void show(@Parameters(paramLabel = "WORKER") String worker, @Mixin Output output) {
+    output.noCsv();
     var path = "/api/v1/people/" + Client.encoded(worker);
     var shown = client.get(path);
     var accounts = client.get(path + "/accounts");
@@ -92,6 +144,14 @@ public final class PeopleCommand extends Group {
       for (var holding : account.path("holdings")) {
         output.line(
             "  %-42s %s".formatted(holding.path("entitlement").asString(), holding(holding)));
+      }
+      for (var deviation : account.path("deviations")) {
+        output.line(
+            "  %-42s differs, accepted by %s: %s"
+                .formatted(
+                    deviation.path("aspect").asString().replaceFirst("^entitlement:", ""),
+                    deviation.path("acceptedBy").asString(),
+                    deviation.path("reason").asString()));
       }
     }
   }
@@ -171,6 +231,7 @@ public final class PeopleCommand extends Group {
               description = "Where. Default: directory")
           String application,
       @Mixin Output output) {
+    output.noCsv();
     var issued =
         client.post(
             "/api/v1/people/%s/passcode%s"

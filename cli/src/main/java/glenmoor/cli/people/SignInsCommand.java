@@ -24,7 +24,7 @@ public final class SignInsCommand extends Group {
     var all = client.get("/api/v1/sign-ins");
     output.list(
         all,
-        all,
+        all.path("items"),
         List.of(
             Column.of("SIGN-IN", "login"),
             Column.of("NAME", "name"),

@@ -1,7 +1,10 @@
 package glenmoor.connect.applications;
 
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import java.util.Collection;
+import java.util.List;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 
@@ -12,15 +15,32 @@ import java.util.function.UnaryOperator;
  * was seen there is {@link Outcome.Confirmed}. Carrying out an order twice is the same as once.
  */
 public interface Connector extends AutoCloseable {
+  /** Says of a native id whether another account than the one in hand has it already. */
+  @FunctionalInterface
+  interface Owners {
+    boolean isOthers(String nativeId);
+
+    /** Where nobody else has anything: for tests. */
+    Owners NOBODY = nativeId -> false;
+  }
+
   /**
    * Which account an order is for.
    *
    * @param worker the key by which the application's own record is found again
    * @param nativeId the application's identity for it, empty while unknown
    * @param triedBefore whether an earlier try may have done it already
+   * @param justSeen whether it was seen under its native id a moment ago, so that it is there
+   * @param owners asked before anything is adopted or changed under another native id
    */
   record Target(
-      String worker, String name, String container, String nativeId, boolean triedBefore) {}
+      String worker,
+      String name,
+      String container,
+      String nativeId,
+      boolean triedBefore,
+      boolean justSeen,
+      Owners owners) {}
 
   /** Whether the application answers, and in how many milliseconds. */
   record Health(boolean well, String sentence, long millis) {}
@@ -41,6 +61,17 @@ public interface Connector extends AutoCloseable {
 
   /** Asks for something small that needs the same rights as the work. */
   Health test();
+
+  /**
+   * Looks whether what must be there beforehand is there: bases, containers, groups.
+   *
+   * @return what the application can do, and a sentence for each thing that is missing
+   * @throws CannotRead if the application does not answer
+   */
+  Findings examine(Collection<Entitlement> entitlements);
+
+  /** What an examination showed. */
+  record Findings(List<String> abilities, List<String> missing) {}
 
   /**
    * Reads all accounts, page by page.

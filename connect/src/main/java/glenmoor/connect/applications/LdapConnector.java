@@ -3,7 +3,6 @@ package glenmoor.connect.applications;
 import com.unboundid.ldap.sdk.DN;
 import com.unboundid.ldap.sdk.DeleteRequest;
 import com.unboundid.ldap.sdk.Entry;
-import com.unboundid.ldap.sdk.Filter;
 import com.unboundid.ldap.sdk.LDAPException;
 import com.unboundid.ldap.sdk.Modification;
 import com.unboundid.ldap.sdk.ModificationType;
@@ -11,40 +10,43 @@ import com.unboundid.ldap.sdk.ModifyDNRequest;
 import com.unboundid.ldap.sdk.RDN;
 import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchResultEntry;
-import com.unboundid.ldap.sdk.SearchScope;
 import com.unboundid.ldap.sdk.extensions.PasswordModifyExtendedRequest;
+import glenmoor.connect.applications.LdapDirectory.NotOurs;
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
-import org.jspecify.annotations.Nullable;
 
 /**
  * Accounts as entries in an LDAP directory (RFC 4511), groups as entries that list their members.
  *
  * <p>An entry is always found by the attribute that carries the worker number, never by its name,
- * so a rename or a move that was done but not recorded does no harm.
+ * so a rename or a move that was done but not recorded does no harm. A directory that answers with
+ * a failure after a broken connection is looked at before it is believed: the add or rename may
+ * have been done.
  */
 final class LdapConnector implements Connector {
   private final Application application;
   private final LdapDirectory directory;
+  private final LdapGroups groups;
   private final List<String> objectClasses;
-  private final String groupBase;
-  private final String memberAttribute;
   private final String lockValue;
+  private final boolean makes;
 
   LdapConnector(Application application, Settings settings) {
     this.application = application;
+    makes = settings.text("make", "no").equals("yes");
     directory = new LdapDirectory(application, settings);
+    groups = new LdapGroups(directory, settings, makes);
     objectClasses = settings.texts("object-classes", List.of("inetOrgPerson"));
-    groupBase = settings.text("group-base", settings.needed("people-base"));
-    memberAttribute = settings.text("member-attribute", "member");
     lockValue = settings.text("lock-value", "000001010000Z");
   }
 
@@ -63,15 +65,15 @@ final class LdapConnector implements Connector {
       };
     } catch (LDAPException failed) {
       return outcome(failed);
+    } catch (NotOurs other) {
+      return new Outcome.Refused(String.valueOf(other.getMessage()));
     }
   }
 
-  private Outcome create(Order.Create create, Target target) throws LDAPException {
-    var there = directory.find(target.worker());
+  private Outcome create(Order.Create create, Target target) throws LDAPException, NotOurs {
+    var there = directory.find(target);
     if (there != null) {
-      shape(there, create.name(), create.container(), create.attributes());
-      lockTo(target.worker(), create.state());
-      return seen(target, "adopted the entry that was there: " + there.getDN());
+      return adopt(there, create, target);
     }
     var dn = directory.dn(create.name(), create.container());
     var entry = new Entry(dn);
@@ -82,40 +84,87 @@ final class LdapConnector implements Connector {
     try {
       directory.pool().add(entry);
     } catch (LDAPException failed) {
-      if (failed.getResultCode().equals(ResultCode.ENTRY_ALREADY_EXISTS)) {
-        return new Outcome.Refused(
-            "The name %s is taken by an entry that carries no worker number %s: %s. Give that entry the worker number to have it adopted, or rename it, then try again."
-                .formatted(create.name(), target.worker(), dn));
+      var refused = notAdded(failed, create, target, dn);
+      if (refused.isPresent()) {
+        return refused.get();
       }
-      if (failed.getResultCode().equals(ResultCode.NO_SUCH_OBJECT)) {
-        return new Outcome.Refused(
-            "There is no container %s to put the entry in. Make it in the directory, then try again."
-                .formatted(new DN(dn).getParentString()));
-      }
-      throw failed;
     }
     if (create.state() == AccountState.DISABLED) {
-      lockTo(target.worker(), AccountState.DISABLED);
+      lockTo(target, AccountState.DISABLED);
     }
     return seen(target, "");
   }
 
-  private Outcome update(Order.Update update, Target target) throws LDAPException {
-    var there = directory.find(target.worker());
+  /** Why an entry could not be added; nothing where it is there after all, or can be now. */
+  private Optional<Outcome> notAdded(
+      LDAPException failed, Order.Create create, Target target, String dn)
+      throws LDAPException, NotOurs {
+    if (failed.getResultCode().equals(ResultCode.ENTRY_ALREADY_EXISTS)) {
+      // A connection that broke may have carried the same request before.
+      return directory.find(target) != null
+          ? Optional.empty()
+          : Optional.of(
+              new Outcome.Refused(
+                  "The name %s is taken by an entry that carries no worker number %s: %s. Give that entry the worker number to have it adopted, or rename it, then try again."
+                      .formatted(create.name(), target.worker(), dn)));
+    }
+    if (!failed.getResultCode().equals(ResultCode.NO_SUCH_OBJECT)) {
+      throw failed;
+    }
+    if (!directory.showsItsBase()) {
+      return Optional.of(baseIsMissing());
+    }
+    var container = new DN(dn).getParentString();
+    if (!makes) {
+      return Optional.of(
+          new Outcome.Refused(
+              "There is no container %s to put the entry in. Make it in the directory, then try again."
+                  .formatted(container)));
+    }
+    var made = new Entry(container);
+    made.addAttribute("objectClass", "organizationalUnit");
+    try {
+      directory.pool().add(made);
+    } catch (LDAPException beaten) {
+      if (!beaten.getResultCode().equals(ResultCode.ENTRY_ALREADY_EXISTS)) {
+        throw beaten;
+      }
+    }
+    return Optional.of(create(create, target));
+  }
+
+  private Outcome adopt(SearchResultEntry there, Order.Create create, Target target)
+      throws LDAPException, NotOurs {
+    shape(there, create.name(), create.container(), create.attributes(), target);
+    lockTo(target, create.state());
+    return seen(target, "adopted the entry that was there: " + there.getDN());
+  }
+
+  private Outcome baseIsMissing() {
+    return new Outcome.WrongSettings(
+        "people-base is %s, which is not there or cannot be read".formatted(directory.base()));
+  }
+
+  private Outcome update(Order.Update update, Target target) throws LDAPException, NotOurs {
+    var there = directory.find(target);
     if (there == null) {
       return gone(target);
     }
-    shape(there, update.name(), update.container(), update.attributes());
+    shape(there, update.name(), update.container(), update.attributes(), target);
     return seen(target, "");
   }
 
   /** Gives an entry its name, place and content, sending only what differs. */
   private void shape(
-      SearchResultEntry entry, String name, String container, Map<String, String> attributes)
-      throws LDAPException {
+      SearchResultEntry entry,
+      String name,
+      String container,
+      Map<String, String> attributes,
+      Target target)
+      throws LDAPException, NotOurs {
     var wanted = new DN(directory.dn(name, container));
     if (!wanted.equals(entry.getParsedDN())) {
-      move(entry.getDN(), name, wanted);
+      move(entry.getDN(), name, wanted, target);
     }
     var changes = new ArrayList<Modification>();
     for (var attribute : application.attributes().keySet()) {
@@ -132,64 +181,40 @@ final class LdapConnector implements Connector {
     }
   }
 
-  /**
-   * Renames or moves an entry and takes its memberships along. Not every directory does that by
-   * itself, and one that does may do it a moment later: a group must not be changed in between
-   * under the old name.
-   */
-  private void move(String before, String name, DN wanted) throws LDAPException {
-    directory
-        .pool()
-        .modifyDN(
-            new ModifyDNRequest(
-                before,
-                new RDN(directory.nameAttribute(), name).toString(),
-                true,
-                wanted.getParentString()));
-    var groups =
-        directory
-            .pool()
-            .search(
-                groupBase,
-                SearchScope.SUB,
-                Filter.createEqualityFilter(memberAttribute, before),
-                "1.1");
-    for (var group : groups.getSearchEntries()) {
-      memberIs(group.getDN(), wanted.toString(), ModificationType.ADD);
-      memberIs(group.getDN(), before, ModificationType.DELETE);
-    }
-  }
-
-  /** Adds or takes a member; one that is there, or is not, already is as good. */
-  private void memberIs(String group, String dn, ModificationType type) throws LDAPException {
+  private void move(String before, String name, DN wanted, Target target)
+      throws LDAPException, NotOurs {
     try {
-      directory.pool().modify(group, new Modification(type, memberAttribute, dn));
+      directory
+          .pool()
+          .modifyDN(
+              new ModifyDNRequest(
+                  before,
+                  new RDN(directory.nameAttribute(), name).toString(),
+                  true,
+                  wanted.getParentString()));
     } catch (LDAPException failed) {
-      var already =
-          failed.getResultCode().equals(ResultCode.ATTRIBUTE_OR_VALUE_EXISTS)
-              || failed.getResultCode().equals(ResultCode.NO_SUCH_ATTRIBUTE);
-      if (!already) {
+      var now = directory.find(target);
+      if (now == null || !wanted.equals(now.getParsedDN())) {
         throw failed;
       }
     }
+    groups.follow(before, wanted.toString());
   }
 
-  private Outcome lock(Target target, AccountState state) throws LDAPException {
-    if (directory.find(target.worker()) == null) {
-      return state == AccountState.DISABLED
-          ? new Outcome.Confirmed("", "the entry was gone already")
-          : gone(target);
+  private Outcome lock(Target target, AccountState state) throws LDAPException, NotOurs {
+    if (directory.find(target) == null) {
+      return gone(target);
     }
-    lockTo(target.worker(), state);
-    var after = directory.find(target.worker());
+    lockTo(target, state);
+    var after = directory.find(target);
     var locked = after != null && after.hasAttribute(directory.lockAttribute());
-    return locked == (state == AccountState.DISABLED)
+    return after != null && locked == (state == AccountState.DISABLED)
         ? confirmed(after, "")
-        : new Outcome.NotNow("The entry was changed, but read back unchanged", Optional.empty());
+        : new Outcome.Unproven("The entry was changed, but read back unchanged");
   }
 
-  private void lockTo(String worker, AccountState state) throws LDAPException {
-    var entry = directory.find(worker);
+  private void lockTo(Target target, AccountState state) throws LDAPException, NotOurs {
+    var entry = directory.find(target);
     if (entry == null
         || entry.hasAttribute(directory.lockAttribute()) == (state == AccountState.DISABLED)) {
       return;
@@ -203,31 +228,16 @@ final class LdapConnector implements Connector {
                 : new Modification(ModificationType.REPLACE, directory.lockAttribute()));
   }
 
-  private Outcome member(String group, Target target, ModificationType type) throws LDAPException {
-    var entry = directory.find(target.worker());
-    var adding = type.equals(ModificationType.ADD);
-    if (entry == null) {
-      return adding ? gone(target) : new Outcome.Confirmed("", "the entry was gone already");
-    }
-    var groupDn = new RDN("cn", group) + "," + groupBase;
-    try {
-      memberIs(groupDn, entry.getDN(), type);
-    } catch (LDAPException failed) {
-      if (failed.getResultCode().equals(ResultCode.NO_SUCH_OBJECT)) {
-        return new Outcome.Refused(
-            "There is no group %s. Make it in the directory, or correct the entitlement's technical name, then try again."
-                .formatted(groupDn));
-      }
-      throw failed;
-    }
-    var holds = directory.pool().compare(groupDn, memberAttribute, entry.getDN()).compareMatched();
-    return holds == adding
-        ? confirmed(entry, "")
-        : new Outcome.NotNow("The group was changed, but read back unchanged", Optional.empty());
+  private Outcome member(String group, Target target, ModificationType type)
+      throws LDAPException, NotOurs {
+    var entry = directory.find(target);
+    return entry == null
+        ? gone(target)
+        : groups.set(group, entry.getDN(), LdapDirectory.nativeId(entry), type);
   }
 
-  private Outcome setPassword(String secret, Target target) throws LDAPException {
-    var entry = directory.find(target.worker());
+  private Outcome setPassword(String secret, Target target) throws LDAPException, NotOurs {
+    var entry = directory.find(target);
     if (entry == null) {
       return gone(target);
     }
@@ -242,45 +252,49 @@ final class LdapConnector implements Connector {
     if (entry.hasAttribute(directory.lockAttribute())) {
       // Some directories open an account when its password is set; one that is to stay shut is shut
       // again before this counts as done.
-      lockTo(target.worker(), AccountState.DISABLED);
-      var after = directory.find(target.worker());
+      lockTo(target, AccountState.DISABLED);
+      var after = directory.find(target);
       return after != null && after.hasAttribute(directory.lockAttribute())
           ? confirmed(after, "set; the account stays disabled")
-          : new Outcome.NotNow("The password was set, but the account is open", Optional.empty());
+          : new Outcome.Unproven("The password was set, but the account is open");
     }
     try (var own = directory.connect()) {
       own.bind(entry.getDN(), secret);
+    } catch (LDAPException refused) {
+      if (refused.getResultCode().equals(ResultCode.INVALID_CREDENTIALS)) {
+        return new Outcome.Unproven("The password was set, but does not open the account");
+      }
+      throw refused;
     }
     return confirmed(entry, "");
   }
 
-  private Outcome delete(Target target) throws LDAPException {
-    var entry = directory.find(target.worker());
+  private Outcome delete(Target target) throws LDAPException, NotOurs {
+    var entry = directory.find(target);
     if (entry == null) {
-      return new Outcome.Confirmed("", "the entry was gone already");
+      return gone(target);
     }
     directory.pool().delete(new DeleteRequest(entry.getDN()));
-    return directory.find(target.worker()) == null
+    return directory.find(target) == null
         ? new Outcome.Confirmed("", "")
-        : new Outcome.NotNow("The entry was deleted, but is still there", Optional.empty());
+        : new Outcome.Unproven("The entry was deleted, but is still there");
   }
 
-  private Outcome seen(Target target, String note) throws LDAPException {
-    var entry = directory.find(target.worker());
+  private Outcome seen(Target target, String note) throws LDAPException, NotOurs {
+    var entry = directory.find(target);
     return entry == null
-        ? new Outcome.NotNow("The entry was written, but cannot be read", Optional.empty())
+        ? new Outcome.Unproven("The entry was written, but cannot be read")
         : confirmed(entry, note);
   }
 
-  private static Outcome confirmed(@Nullable SearchResultEntry entry, String note) {
-    var uuid = entry == null ? null : entry.getAttributeValue("entryUUID");
-    return new Outcome.Confirmed(uuid == null ? "" : uuid, note);
+  private static Outcome confirmed(SearchResultEntry entry, String note) {
+    return new Outcome.Confirmed(LdapDirectory.nativeId(entry), note);
   }
 
-  private static Outcome gone(Target target) {
-    return new Outcome.Refused(
-        "No entry carries the worker number %s. Restore it in the directory, then try again."
-            .formatted(target.worker()));
+  private Outcome gone(Target target) throws LDAPException {
+    return directory.showsItsBase()
+        ? new Outcome.Gone("no entry carries the worker number " + target.worker())
+        : baseIsMissing();
   }
 
   @Override
@@ -289,19 +303,69 @@ final class LdapConnector implements Connector {
   }
 
   @Override
+  public Findings examine(Collection<Entitlement> entitlements) {
+    try {
+      var missing = new ArrayList<String>();
+      if (!directory.showsItsBase()) {
+        missing.add(
+            "people-base is %s, which is not there or cannot be read.".formatted(directory.base()));
+      }
+      if (directory.pool().getEntry(groups.base(), "1.1") == null) {
+        missing.add(
+            "group-base is %s, which is not there or cannot be read.".formatted(groups.base()));
+      } else if (!makes) {
+        for (var entitlement : entitlements) {
+          if (!groups.isThere(entitlement.technicalName())) {
+            missing.add(
+                "There is no group %s for %s. Make it in the directory, or say make: yes in the settings."
+                    .formatted(groups.dn(entitlement.technicalName()), entitlement.key()));
+          }
+        }
+      }
+      return new Findings(abilities(), missing);
+    } catch (LDAPException failed) {
+      throw new CannotRead(LdapDirectory.sentence(failed));
+    }
+  }
+
+  private List<String> abilities() throws LDAPException {
+    var root = directory.pool().getRootDSE();
+    var vendor = root == null ? null : root.getVendorName();
+    return List.of(
+        "speaks LDAP 3" + (vendor == null ? "" : ", by " + vendor),
+        makes
+            ? "missing groups and containers are made"
+            : "missing groups and containers are not made");
+  }
+
+  @Override
   public void list(Consumer<Seen> each) {
     directory.list(each);
   }
 
-  private static Outcome outcome(LDAPException failed) {
-    var code = failed.getResultCode();
-    if (!failed.getResultCode().isConnectionUsable() || code.equals(ResultCode.CONNECT_ERROR)) {
-      return new Outcome.Unreachable(LdapDirectory.sentence(failed));
-    }
-    if (code.equals(ResultCode.BUSY) || code.equals(ResultCode.UNAVAILABLE)) {
-      return new Outcome.NotNow(LdapDirectory.sentence(failed), Optional.empty());
-    }
-    return new Outcome.Refused(LdapDirectory.sentence(failed));
+  /** RFC 4511, appendix A: what a result code says of the entry, the server and ourselves. */
+  static Outcome outcome(LDAPException failed) {
+    var sentence = LdapDirectory.sentence(failed);
+    return switch (failed.getResultCode().intValue()) {
+      case ResultCode.SERVER_DOWN_INT_VALUE,
+          ResultCode.CONNECT_ERROR_INT_VALUE,
+          ResultCode.TIMEOUT_INT_VALUE ->
+          new Outcome.Unreachable(sentence);
+      case ResultCode.TIME_LIMIT_EXCEEDED_INT_VALUE,
+          ResultCode.ADMIN_LIMIT_EXCEEDED_INT_VALUE,
+          ResultCode.BUSY_INT_VALUE,
+          ResultCode.UNAVAILABLE_INT_VALUE,
+          ResultCode.UNWILLING_TO_PERFORM_INT_VALUE ->
+          new Outcome.NotNow(sentence, Optional.empty());
+      case ResultCode.INVALID_CREDENTIALS_INT_VALUE,
+          ResultCode.INSUFFICIENT_ACCESS_RIGHTS_INT_VALUE,
+          ResultCode.INAPPROPRIATE_AUTHENTICATION_INT_VALUE,
+          ResultCode.STRONG_AUTH_REQUIRED_INT_VALUE ->
+          new Outcome.WrongCredentials("the directory does not let Glenmoor do this: " + sentence);
+      case ResultCode.REFERRAL_INT_VALUE ->
+          new Outcome.WrongSettings("the directory refers to another one: " + sentence);
+      default -> new Outcome.Refused(sentence);
+    };
   }
 
   @Override

@@ -9,6 +9,7 @@ import com.unboundid.ldap.sdk.LDAPException;
 import com.unboundid.ldap.sdk.LDAPSearchException;
 import com.unboundid.ldap.sdk.LDAPURL;
 import com.unboundid.ldap.sdk.RDN;
+import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchRequest;
 import com.unboundid.ldap.sdk.SearchResultEntry;
 import com.unboundid.ldap.sdk.SearchScope;
@@ -19,10 +20,14 @@ import com.unboundid.util.ssl.SSLUtil;
 import glenmoor.connect.applications.Connector.CannotRead;
 import glenmoor.connect.applications.Connector.Health;
 import glenmoor.connect.applications.Connector.Seen;
+import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.applications.Application;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
+import java.util.Arrays;
+import java.util.List;
 import java.util.Objects;
+import java.util.UUID;
 import java.util.function.Consumer;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLSocketFactory;
@@ -30,6 +35,8 @@ import org.jspecify.annotations.Nullable;
 
 /** The directory of an LDAP application: how to reach it, and how accounts are found in it. */
 final class LdapDirectory implements AutoCloseable {
+  private static final String UUID = "entryUUID";
+  private static final int LONGEST_DIAGNOSTIC = 300;
   private static final int PAGE = 500;
   private static final int CONNECT_MILLIS = 4_000;
   private static final long ANSWER_MILLIS = 10_000;
@@ -77,6 +84,11 @@ final class LdapDirectory implements AutoCloseable {
     }
   }
 
+  /** Below which all accounts are. */
+  String base() {
+    return base;
+  }
+
   /** The attribute that carries the worker number. */
   String keyAttribute() {
     return keyAttribute;
@@ -97,23 +109,106 @@ final class LdapDirectory implements AutoCloseable {
     return new RDN(nameAttribute, name) + (container.isEmpty() ? "" : "," + container) + "," + base;
   }
 
-  /** The entry that carries a worker number, wherever it is and whatever it is called. */
-  @Nullable SearchResultEntry find(String worker) throws LDAPException {
+  /**
+   * The entry of an account, wherever it is and whatever it is called: the one that carries exactly
+   * its worker number. The directory may compare more loosely than that, without regard to case, so
+   * what it finds is looked at here.
+   *
+   * @return null only where the directory has no such entry, and shows that it would show it
+   * @throws NotOurs if what is there cannot be taken for the account's own
+   */
+  @Nullable SearchResultEntry find(Target target) throws LDAPException, NotOurs {
+    SearchResultEntry own = null;
+    for (var entry : carrying(target.worker())) {
+      var values = entry.getAttributeValues(keyAttribute);
+      if (values == null) {
+        throw new LDAPException(
+            ResultCode.INSUFFICIENT_ACCESS_RIGHTS,
+            "%s cannot be read in %s".formatted(keyAttribute, entry.getDN()));
+      }
+      if (!Arrays.asList(values).contains(target.worker())) {
+        throw new NotOurs(
+            "The directory takes %s for the worker number of %s, which reads %s. One entry serves one person: correct the worker number in the source or in the directory, then try again."
+                .formatted(target.worker(), entry.getDN(), values[0]));
+      }
+      if (own != null) {
+        throw new NotOurs(
+            "Two entries carry the worker number %s: %s and %s. Leave it to one of them, then try again."
+                .formatted(target.worker(), own.getDN(), entry.getDN()));
+      }
+      own = entry;
+    }
+    if (own == null) {
+      return strayed(target);
+    }
+    var id = nativeId(own);
+    if (!id.equals(target.nativeId()) && target.owners().isOthers(id)) {
+      throw new NotOurs(
+          "The entry %s belongs to somebody else's account already; one entry serves one person. Give the two different worker numbers in the directory, then try again."
+              .formatted(own.getDN()));
+    }
+    return own;
+  }
+
+  /** Nobody carries the worker number; the entry that did may have lost it. */
+  private @Nullable SearchResultEntry strayed(Target target) throws LDAPException, NotOurs {
+    if (target.nativeId().isEmpty()) {
+      return null;
+    }
+    var strayed =
+        pool()
+            .searchForEntry(
+                base,
+                SearchScope.SUB,
+                Filter.createEqualityFilter(UUID, target.nativeId()),
+                keyAttribute);
+    if (strayed != null) {
+      throw new NotOurs(
+          "The entry %s carried the worker number %s and no longer does, so nothing was done with it. Give it back in the directory, then try again."
+              .formatted(strayed.getDN(), target.worker()));
+    }
+    return null;
+  }
+
+  private List<SearchResultEntry> carrying(String worker) throws LDAPException {
     return pool()
-        .searchForEntry(
+        .search(
             new SearchRequest(
                 base,
                 SearchScope.SUB,
                 Filter.createEqualityFilter(keyAttribute, worker),
                 "*",
-                "entryUUID",
-                lockAttribute));
+                UUID,
+                lockAttribute))
+        .getSearchEntries();
+  }
+
+  /** The directory's own identity of an entry; empty if it gives none. */
+  static String nativeId(SearchResultEntry entry) {
+    return Objects.requireNonNullElse(entry.getAttributeValue(UUID), "");
+  }
+
+  /** That nothing was found is a proof only where the base itself can be seen. */
+  boolean showsItsBase() throws LDAPException {
+    return pool().getEntry(base, "1.1") != null;
+  }
+
+  /** What is found there is not the account's own. */
+  static final class NotOurs extends Exception {
+    private static final long serialVersionUID = 1;
+
+    NotOurs(String sentence) {
+      super(sentence);
+    }
   }
 
   Health test() {
     var before = System.nanoTime();
     try {
-      pool().getEntry(base, "1.1");
+      if (!showsItsBase()) {
+        return new Health(
+            false, "people-base is %s, which is not there or cannot be read".formatted(base), 0);
+      }
       var millis = (System.nanoTime() - before) / 1_000_000;
       return new Health(true, "answers in " + millis + " ms", millis);
     } catch (LDAPException failed) {
@@ -123,7 +218,9 @@ final class LdapDirectory implements AutoCloseable {
 
   /** Goes over all entries that carry a worker number. */
   void list(Consumer<Seen> each) {
-    try {
+    // The cookie of a page is good only on the connection that gave it (RFC 2696, section 3).
+    try (var one = connect()) {
+      one.bind(bindDn, password);
       @Nullable ASN1OctetString cookie = null;
       do {
         var search =
@@ -133,14 +230,14 @@ final class LdapDirectory implements AutoCloseable {
                 Filter.createPresenceFilter(keyAttribute),
                 nameAttribute,
                 keyAttribute,
-                "entryUUID",
+                UUID,
                 lockAttribute);
         search.addControl(new SimplePagedResultsControl(PAGE, cookie));
-        var result = pool().search(search);
+        var result = one.search(search);
         for (var entry : result.getSearchEntries()) {
           each.accept(
               new Seen(
-                  String.valueOf(entry.getAttributeValue("entryUUID")),
+                  String.valueOf(entry.getAttributeValue(UUID)),
                   String.valueOf(entry.getAttributeValue(nameAttribute)),
                   String.valueOf(entry.getAttributeValue(keyAttribute)),
                   !entry.hasAttribute(lockAttribute)));
@@ -189,7 +286,13 @@ final class LdapDirectory implements AutoCloseable {
         failed instanceof LDAPSearchException || failed.getDiagnosticMessage() == null
             ? failed.getMessage()
             : failed.getDiagnosticMessage();
-    return "%s: %s".formatted(failed.getResultCode().getName(), diagnostic);
+    var words = String.valueOf(diagnostic).replaceAll("\\p{Cntrl}", " ");
+    return "%s: %s"
+        .formatted(
+            failed.getResultCode().getName(),
+            words.length() > LONGEST_DIAGNOSTIC
+                ? words.substring(0, LONGEST_DIAGNOSTIC) + "…"
+                : words);
   }
 
   @Override

@@ -1,35 +1,55 @@
 package glenmoor.connect.applications;
 
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.BooleanNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import com.fasterxml.jackson.databind.node.TextNode;
+import com.unboundid.scim2.common.Path;
+import com.unboundid.scim2.common.exceptions.ScimException;
+import com.unboundid.scim2.common.filters.Filter;
+import com.unboundid.scim2.common.messages.PatchOperation;
+import com.unboundid.scim2.common.utils.JsonUtils;
 import glenmoor.connect.applications.ScimHttp.Failed;
+import glenmoor.connect.applications.ScimService.Ambiguous;
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.node.ArrayNode;
-import tools.jackson.databind.node.ObjectNode;
 
 /**
  * Accounts as SCIM 2.0 users (RFC 7643, RFC 7644), entitlements as groups or as values of the
- * user's {@code roles}. The worker number is the {@code externalId}.
+ * user's {@code roles}. The worker number is the {@code externalId}, or where an application keeps
+ * none ({@code join: userName}) the account's name is what it is found by.
  */
 final class ScimConnector implements Connector {
-  private static final int PAGE = 100;
-  private static final String USER = "urn:ietf:params:scim:schemas:core:2.0:User";
-  private static final String PATCH = "urn:ietf:params:scim:api:messages:2.0:PatchOp";
-
   private final Application application;
-  private final ScimHttp http;
-  private final Map<String, String> groupIds = new ConcurrentHashMap<>();
+  private final ScimService service;
+  private final ScimMembers members;
+  private final boolean joinsByName;
+
+  /** Something that cannot be, for a reason that only people can mend. */
+  static final class Stopped extends Exception {
+    private static final long serialVersionUID = 1;
+
+    Stopped(String sentence) {
+      super(sentence);
+    }
+  }
 
   ScimConnector(Application application, Settings settings) {
     this.application = application;
-    http = new ScimHttp(settings.needed("url"), settings.secretFrom("token-file"));
+    service =
+        new ScimService(new ScimHttp(settings.needed("url"), settings.secretFrom("token-file")));
+    members = new ScimMembers(service, settings.text("make", "no").equals("yes"));
+    joinsByName = settings.text("join", "externalId").equals("userName");
   }
 
   @Override
@@ -53,30 +73,36 @@ final class ScimConnector implements Connector {
       };
     } catch (Failed failed) {
       return outcome(failed);
+    } catch (Ambiguous | Stopped stopped) {
+      return new Outcome.Refused(String.valueOf(stopped.getMessage()));
+    } catch (ScimAttributes.BadPath bad) {
+      return new Outcome.WrongSettings(bad.getMessage() + "; correct the definition.");
     }
   }
 
-  private Outcome create(Order.Create create, Target target) throws Failed {
+  private Outcome create(Order.Create create, Target target) throws Failed, Ambiguous, Stopped {
     if (target.triedBefore()) {
-      var there = find("externalId", target.worker());
+      var there = find(target);
       if (there.isPresent()) {
         return adopt(there.get(), create, target, "");
       }
     }
-    var user = ScimPaths.object();
-    user.putArray("schemas").add(USER);
+    var user = JsonUtils.getJsonNodeFactory().objectNode();
+    user.putArray("schemas").add(ScimHttp.USER);
     user.put("externalId", target.worker());
     user.put("userName", create.name());
     user.put("active", create.state() == AccountState.ENABLED);
-    ScimPaths.put(user, create.attributes());
+    ScimAttributes.put(user, create.attributes());
+    extensions(user);
     try {
-      var id = http.post("/Users", user).body().path("id").asString("");
-      return readBack(id, create.name(), create.state());
+      var id = service.http().post("/Users", user, ScimHttp.USER).body().path("id").asText("");
+      notOthers(id, target);
+      return readBack(id, create, target);
     } catch (Failed failed) {
       if (failed.status() != 409) {
         throw failed;
       }
-      var own = find("externalId", target.worker());
+      var own = find(target);
       if (own.isPresent()) {
         return adopt(own.get(), create, target, "adopted the user that was there");
       }
@@ -86,240 +112,334 @@ final class ScimConnector implements Connector {
     }
   }
 
-  private Outcome adopt(JsonNode user, Order.Create create, Target target, String note)
-      throws Failed {
-    var id = user.path("id").asString("");
-    shape(id, create.name(), create.attributes());
+  /** An extension's attributes count only where the resource names its schema. */
+  private static void extensions(ObjectNode user) {
+    var schemas = user.withArray("schemas");
+    user.fieldNames()
+        .forEachRemaining(name -> {
+          if (name.startsWith("urn:")) {
+            schemas.add(name);
+          }
+        });
+  }
+
+  private Outcome readBack(String id, Order.Create create, Target target) throws Failed {
+    var found = service.byId("Users", id, ScimHttp.USER);
+    if (found.isEmpty()) {
+      return new Outcome.Unproven("The user was created, but is not there");
+    }
+    var user = found.get().body();
+    if (!joinsByName && !user.path("externalId").asText("").equals(target.worker())) {
+      return new Outcome.Unproven(
+          "The user was created, but its externalId reads back as “%s”. If the application keeps none, say join: userName in its settings"
+              .formatted(user.path("externalId").asText("")));
+    }
+    var same =
+        user.path("userName").asText("").equalsIgnoreCase(create.name())
+            && user.path("active").asBoolean(true) == (create.state() == AccountState.ENABLED);
+    return same ? new Outcome.Confirmed(id, "") : unchanged("user");
+  }
+
+  private Outcome adopt(ObjectNode user, Order.Create create, Target target, String note)
+      throws Failed, Ambiguous, Stopped {
+    var id = user.path("id").asText("");
+    notOthers(id, target);
+    var shaped = shaped(id, create.name(), create.attributes(), target);
+    if (!(shaped instanceof Outcome.Confirmed)) {
+      return shaped;
+    }
     var outcome = activate(with(target, id), create.state() == AccountState.ENABLED);
     return outcome instanceof Outcome.Confirmed ? new Outcome.Confirmed(id, note) : outcome;
   }
 
+  private static void notOthers(String id, Target target) throws Stopped {
+    if (id.isEmpty()) {
+      throw new Stopped("The application gave a user without an id.");
+    }
+    if (!id.equals(target.nativeId()) && target.owners().isOthers(id)) {
+      throw new Stopped(
+          "The user %s belongs to somebody else's account already; one user serves one person. Give the two different worker numbers in the application, then try again."
+              .formatted(id));
+    }
+  }
+
   private static Target with(Target target, String id) {
-    return new Target(target.worker(), target.name(), target.container(), id, target.triedBefore());
+    return new Target(
+        target.worker(),
+        target.name(),
+        target.container(),
+        id,
+        target.triedBefore(),
+        true,
+        target.owners());
   }
 
-  private Outcome readBack(String id, String name, AccountState state) throws Failed {
-    var user = http.get("/Users/" + id).body();
-    var same =
-        user.path("userName").asString("").equalsIgnoreCase(name)
-            && user.path("active").asBoolean(true) == (state == AccountState.ENABLED);
-    return same ? new Outcome.Confirmed(id, "") : unchanged("user");
+  private Outcome update(Order.Update update, Target target) throws Failed, Ambiguous, Stopped {
+    var user = user(target);
+    return user.isEmpty()
+        ? gone(target)
+        : shaped(id(user.get()), update.name(), update.attributes(), target);
   }
 
-  private Outcome update(Order.Update update, Target target) throws Failed {
-    var id = id(target);
+  /** Gives a user its name and content: by PATCH, and if that had another effect, as a whole. */
+  private Outcome shaped(String id, String name, Map<String, String> attributes, Target target)
+      throws Failed {
+    var path = "/Users/" + ScimHttp.encoded(id);
+    for (var putting : List.of(target.triedBefore(), true)) {
+      var seen = service.http().get(path, ScimHttp.USER);
+      var operations = differences(seen.body(), name, attributes);
+      if (operations.isEmpty()) {
+        return new Outcome.Confirmed(id, "");
+      }
+      service.change(
+          path,
+          ScimHttp.USER,
+          operations,
+          whole -> {
+            whole.put("userName", name);
+            for (var attribute : application.attributes().keySet()) {
+              ScimAttributes.put(whole, attribute, attributes.getOrDefault(attribute, ""));
+            }
+          },
+          putting,
+          seen.etag());
+    }
+    var after = service.http().get(path, ScimHttp.USER).body();
+    var left = differences(after, name, attributes);
+    return left.isEmpty()
+        ? new Outcome.Confirmed(id, "")
+        : new Outcome.Unproven(
+            "The user was changed, but its %s read back otherwise"
+                .formatted(
+                    String.join(
+                        ", ", left.stream().map(each -> String.valueOf(each.getPath())).toList())));
+  }
+
+  private List<PatchOperation> differences(
+      ObjectNode seen, String name, Map<String, String> attributes) {
+    var operations = new ArrayList<PatchOperation>();
+    if (!seen.path("userName").asText("").equals(name)) {
+      operations.add(replace("userName", new TextNode(name)));
+    }
+    for (var path : application.attributes().keySet()) {
+      ScimAttributes.difference(seen, path, attributes.getOrDefault(path, ""))
+          .ifPresent(operations::add);
+    }
+    return operations;
+  }
+
+  private static PatchOperation replace(String path, JsonNode value) {
+    try {
+      return PatchOperation.replace(Path.fromString(path), value);
+    } catch (ScimException impossible) {
+      throw new IllegalStateException(impossible);
+    }
+  }
+
+  private Outcome activate(Target target, boolean active) throws Failed, Ambiguous, Stopped {
+    var id = knownId(target);
     if (id.isEmpty()) {
       return gone(target);
     }
-    shape(id.get(), update.name(), update.attributes());
-    var after = http.get("/Users/" + id.get()).body();
-    for (var entry : update.attributes().entrySet()) {
-      if (!ScimPaths.get(after, entry.getKey()).equals(entry.getValue())) {
-        return unchanged("user's " + entry.getKey());
+    var path = "/Users/" + ScimHttp.encoded(id.get());
+    for (var putting : List.of(target.triedBefore(), true)) {
+      try {
+        service.change(
+            path,
+            ScimHttp.USER,
+            List.of(replace("active", BooleanNode.valueOf(active))),
+            whole -> whole.put("active", active),
+            putting,
+            "");
+      } catch (Failed failed) {
+        if (failed.status() == 404) {
+          return lost(target, again -> activate(again, active));
+        }
+        throw failed;
+      }
+      var user = service.byId("Users", id.get(), ScimHttp.USER);
+      if (user.isEmpty()) {
+        return gone(target);
+      }
+      checkOwn(user.get().body(), target);
+      if (user.get().body().path("active").asBoolean(!active) == active) {
+        return new Outcome.Confirmed(id.get(), "");
       }
     }
-    return new Outcome.Confirmed(id.get(), "");
+    return unchanged("user");
   }
 
-  /** Sends what differs, on the version that was looked at, if the application offers versions. */
-  private void shape(String id, String name, Map<String, String> attributes) throws Failed {
-    var seen = http.get("/Users/" + id);
-    var value = ScimPaths.object();
-    if (!seen.body().path("userName").asString("").equals(name)) {
-      value.put("userName", name);
+  private interface Again {
+    Outcome with(Target target) throws Failed, Ambiguous, Stopped;
+  }
+
+  /** The id no longer leads anywhere: the worker number may, to one that was made anew. */
+  private Outcome lost(Target target, Again again) throws Failed, Ambiguous, Stopped {
+    var found = find(target);
+    if (found.isEmpty() || id(found.get()).equals(target.nativeId())) {
+      return gone(target);
     }
-    var patch = patch();
-    for (var path : application.attributes().keySet()) {
-      var wanted = attributes.getOrDefault(path, "");
-      var has = ScimPaths.get(seen.body(), path);
-      if (wanted.isEmpty() && !has.isEmpty()) {
-        operations(patch).addObject().put("op", "remove").put("path", path);
-      } else if (!wanted.equals(has)) {
-        ScimPaths.put(value, Map.of(path, wanted));
+    notOthers(id(found.get()), target);
+    return again.with(with(target, id(found.get())));
+  }
+
+  private Outcome member(String group, Target target, boolean adding)
+      throws Failed, Ambiguous, Stopped {
+    var id = adding && !target.justSeen() ? user(target).map(ScimConnector::id) : knownId(target);
+    return id.isEmpty() ? gone(target) : members.set(group, id.get(), adding);
+  }
+
+  private Outcome role(String role, Target target, boolean adding)
+      throws Failed, Ambiguous, Stopped {
+    var user = user(target);
+    if (user.isEmpty()) {
+      return gone(target);
+    }
+    var id = id(user.get());
+    var path = "/Users/" + ScimHttp.encoded(id);
+    for (var putting : List.of(target.triedBefore(), true)) {
+      if (holdsRole(service.http().get(path, ScimHttp.USER).body(), role) == adding) {
+        return new Outcome.Confirmed(id, "");
       }
+      service.change(
+          path,
+          ScimHttp.USER,
+          List.of(roleChange(role, adding)),
+          whole -> putRole(whole, role, adding),
+          putting,
+          "");
     }
-    if (!value.isEmpty()) {
-      operations(patch).addObject().put("op", "replace").set("value", value);
-    }
-    if (!operations(patch).isEmpty()) {
-      http.patch("/Users/" + id, patch, seen.etag());
-    }
-  }
-
-  private Outcome activate(Target target, boolean active) throws Failed {
-    var id = id(target);
-    if (id.isEmpty()) {
-      return active ? gone(target) : new Outcome.Confirmed("", "the user was gone already");
-    }
-    var patch = patch();
-    operations(patch)
-        .addObject()
-        .put("op", "replace")
-        .set("value", ScimPaths.object().put("active", active));
-    http.patch("/Users/" + id.get(), patch, "");
-    var is = http.get("/Users/" + id.get() + "?attributes=active").body().path("active");
-    return is.asBoolean(!active) == active
-        ? new Outcome.Confirmed(id.get(), "")
-        : unchanged("user");
-  }
-
-  private Outcome member(String group, Target target, boolean adding) throws Failed {
-    var id = id(target);
-    if (id.isEmpty()) {
-      return adding ? gone(target) : new Outcome.Confirmed("", "the user was gone already");
-    }
-    var groupId = groupId(group);
-    if (groupId.isEmpty()) {
-      return new Outcome.Refused(
-          "There is no group %s. Make it in the application, or correct the entitlement's technical name, then try again."
-              .formatted(group));
-    }
-    var patch = patch();
-    if (adding) {
-      operations(patch)
-          .addObject()
-          .put("op", "add")
-          .put("path", "members")
-          .putArray("value")
-          .addObject()
-          .put("value", id.get());
-    } else {
-      operations(patch)
-          .addObject()
-          .put("op", "remove")
-          .put("path", "members[value eq \"%s\"]".formatted(id.get()));
-    }
-    http.patch("/Groups/" + groupId.get(), patch, "");
-    var filter = "id eq \"%s\" and members.value eq \"%s\"".formatted(groupId.get(), id.get());
-    var found =
-        http.get("/Groups?attributes=id&filter=" + ScimHttp.encoded(filter))
-            .body()
-            .path("totalResults")
-            .asInt(0);
-    return found > 0 == adding ? new Outcome.Confirmed(id.get(), "") : unchanged("group");
-  }
-
-  private Outcome role(String role, Target target, boolean adding) throws Failed {
-    var id = id(target);
-    if (id.isEmpty()) {
-      return adding ? gone(target) : new Outcome.Confirmed("", "the user was gone already");
-    }
-    if (holdsRole(id.get(), role) != adding) {
-      var patch = patch();
-      if (adding) {
-        operations(patch)
-            .addObject()
-            .put("op", "add")
-            .put("path", "roles")
-            .putArray("value")
-            .addObject()
-            .put("value", role);
-      } else {
-        operations(patch)
-            .addObject()
-            .put("op", "remove")
-            .put("path", "roles[value eq \"%s\"]".formatted(role));
-      }
-      http.patch("/Users/" + id.get(), patch, "");
-    }
-    return holdsRole(id.get(), role) == adding
-        ? new Outcome.Confirmed(id.get(), "")
+    return holdsRole(service.http().get(path, ScimHttp.USER).body(), role) == adding
+        ? new Outcome.Confirmed(id, "")
         : unchanged("user's roles");
   }
 
-  private boolean holdsRole(String id, String role) throws Failed {
-    for (var held : http.get("/Users/" + id + "?attributes=roles").body().path("roles")) {
-      if (held.path("value").asString("").equals(role)) {
+  private static PatchOperation roleChange(String role, boolean adding) {
+    try {
+      var value = JsonUtils.getJsonNodeFactory().arrayNode();
+      value.addObject().put("value", role);
+      return adding
+          ? PatchOperation.add(Path.fromString("roles"), value)
+          : PatchOperation.remove(Path.root().attribute("roles", Filter.eq("value", role)));
+    } catch (ScimException impossible) {
+      throw new IllegalStateException(impossible);
+    }
+  }
+
+  private static void putRole(ObjectNode user, String role, boolean adding) {
+    var before = user.path("roles").deepCopy();
+    var after = user.putArray("roles");
+    before.forEach(each -> {
+      if (!each.path("value").asText("").equals(role)) {
+        after.add(each);
+      }
+    });
+    if (adding) {
+      after.addObject().put("value", role);
+    }
+  }
+
+  private static boolean holdsRole(ObjectNode user, String role) {
+    for (var held : user.path("roles")) {
+      if (held.path("value").asText("").equals(role)) {
         return true;
       }
     }
     return false;
   }
 
-  private Outcome setPassword(String secret, Target target) throws Failed {
-    var id = id(target);
-    if (id.isEmpty()) {
+  private Outcome setPassword(String secret, Target target) throws Failed, Ambiguous, Stopped {
+    var user = user(target);
+    if (user.isEmpty()) {
       return gone(target);
     }
-    var patch = patch();
-    operations(patch)
-        .addObject()
-        .put("op", "replace")
-        .set("value", ScimPaths.object().put("password", secret));
-    http.patch("/Users/" + id.get(), patch, "");
-    return new Outcome.Confirmed(id.get(), "a password cannot be read back over SCIM");
+    service.change(
+        "/Users/" + ScimHttp.encoded(id(user.get())),
+        ScimHttp.USER,
+        List.of(replace("password", new TextNode(secret))),
+        whole -> whole.put("password", secret),
+        false,
+        "");
+    return new Outcome.Confirmed(id(user.get()), "a password cannot be read back over SCIM");
   }
 
-  private Outcome delete(Target target) throws Failed {
-    var id = id(target);
-    if (id.isPresent()) {
-      try {
-        http.delete("/Users/" + id.get());
-      } catch (Failed failed) {
-        if (failed.status() != 404) {
-          throw failed;
-        }
+  private Outcome delete(Target target) throws Failed, Ambiguous, Stopped {
+    var user = user(target);
+    if (user.isEmpty()) {
+      return gone(target);
+    }
+    var id = id(user.get());
+    try {
+      service.http().delete("/Users/" + ScimHttp.encoded(id));
+    } catch (Failed failed) {
+      if (failed.status() != 404) {
+        throw failed;
       }
     }
-    return find("externalId", target.worker()).isEmpty()
+    return service.byId("Users", id, ScimHttp.USER).isEmpty()
         ? new Outcome.Confirmed("", "")
-        : unchanged("user");
+        : new Outcome.Unproven("The user was deleted, but is still there");
   }
 
-  private Optional<String> id(Target target) throws Failed {
+  private static String id(ObjectNode user) {
+    return user.path("id").asText("");
+  }
+
+  private Optional<String> knownId(Target target) throws Failed, Ambiguous, Stopped {
+    return target.nativeId().isEmpty()
+        ? user(target).map(ScimConnector::id)
+        : Optional.of(target.nativeId());
+  }
+
+  /** The account's own user, looked at before anything is done with it. */
+  private Optional<ObjectNode> user(Target target) throws Failed, Ambiguous, Stopped {
     if (!target.nativeId().isEmpty()) {
-      return Optional.of(target.nativeId());
+      var known = service.byId("Users", target.nativeId(), ScimHttp.USER);
+      if (known.isPresent()) {
+        checkOwn(known.get().body(), target);
+        return known.map(ScimHttp.Answer::body);
+      }
     }
-    return find("externalId", target.worker()).map(user -> user.path("id").asString(""));
-  }
-
-  private Optional<JsonNode> find(String attribute, String value) throws Failed {
-    var filter = "%s eq \"%s\"".formatted(attribute, value.replace("\"", "\\\""));
-    var body = http.get("/Users?filter=" + ScimHttp.encoded(filter)).body();
-    return Optional.ofNullable(body.path("Resources").get(0));
-  }
-
-  private Optional<String> groupId(String group) throws Failed {
-    var known = groupIds.get(group);
-    if (known != null) {
-      return Optional.of(known);
+    var found = find(target);
+    if (found.isPresent()) {
+      notOthers(id(found.get()), target);
     }
-    var filter = "displayName eq \"%s\"".formatted(group.replace("\"", "\\\""));
-    var body = http.get("/Groups?attributes=id&filter=" + ScimHttp.encoded(filter)).body();
-    var id = body.path("Resources").path(0).path("id").asString("");
-    if (!id.isEmpty()) {
-      groupIds.put(group, id);
+    return found;
+  }
+
+  private void checkOwn(ObjectNode user, Target target) throws Stopped {
+    var carried = user.path("externalId").asText("");
+    if (!joinsByName && !carried.isEmpty() && !carried.equals(target.worker())) {
+      throw new Stopped(
+          "The user %s carries another worker number by now, so nothing was done with it. Correct the externalId in the application, then try again."
+              .formatted(id(user)));
     }
-    return Optional.of(id).filter(found -> !found.isEmpty());
   }
 
-  private static ObjectNode patch() {
-    var patch = ScimPaths.object();
-    patch.putArray("schemas").add(PATCH);
-    patch.putArray("Operations");
-    return patch;
+  private Optional<ObjectNode> find(Target target) throws Failed, Ambiguous {
+    return joinsByName
+        ? service.find("Users", "userName", target.name())
+        : service.find("Users", "externalId", target.worker());
   }
 
-  private static ArrayNode operations(ObjectNode patch) {
-    return patch.withArray("Operations");
+  private Outcome gone(Target target) {
+    return new Outcome.Gone("no user carries " + (joinsByName ? target.name() : target.worker()));
   }
 
-  private static Outcome unchanged(String what) {
-    return new Outcome.NotNow(
-        "The %s was changed, but read back unchanged".formatted(what), Optional.empty());
-  }
-
-  private static Outcome gone(Target target) {
-    return new Outcome.Refused(
-        "No user carries the worker number %s. Restore it in the application, then try again."
-            .formatted(target.worker()));
+  static Outcome unchanged(String what) {
+    return new Outcome.Unproven("The %s was changed, but read back unchanged".formatted(what));
   }
 
   private static Outcome outcome(Failed failed) {
     var sentence = String.valueOf(failed.getMessage());
     return switch (failed.status()) {
-      case 0 -> new Outcome.Unreachable(sentence);
-      case 408, 412, 425, 429, 500, 502, 503, 504 -> new Outcome.NotNow(sentence, failed.after());
+      case Failed.AWAY -> new Outcome.Unreachable(sentence);
+      case 401, 403 ->
+          new Outcome.WrongCredentials(
+              "the application does not let Glenmoor do this: %s (status %d)"
+                  .formatted(sentence, failed.status()));
+      case Failed.NO_SCIM, 408, 412, 425, 429, 500, 502, 503, 504 ->
+          new Outcome.NotNow(sentence, failed.after());
       default -> new Outcome.Refused(sentence);
     };
   }
@@ -328,7 +448,7 @@ final class ScimConnector implements Connector {
   public Health test() {
     var before = System.nanoTime();
     try {
-      http.get("/Users?count=1&attributes=id");
+      service.list("/Users?count=1&attributes=id");
       var millis = (System.nanoTime() - before) / 1_000_000;
       return new Health(true, "answers in " + millis + " ms", millis);
     } catch (Failed failed) {
@@ -337,31 +457,38 @@ final class ScimConnector implements Connector {
   }
 
   @Override
+  public Findings examine(Collection<Entitlement> entitlements) {
+    try {
+      var missing = new ArrayList<String>();
+      var abilities = service.abilities();
+      for (var entitlement : entitlements) {
+        if (entitlement.kind().equals("group")
+            && service.find("Groups", "displayName", entitlement.technicalName()).isEmpty()
+            && !members.makes()) {
+          missing.add(
+              "There is no group “%s” for %s. Make it in the application, or say make: yes in the settings."
+                  .formatted(entitlement.technicalName(), entitlement.key()));
+        }
+      }
+      return new Findings(abilities, missing);
+    } catch (Failed | Ambiguous failed) {
+      throw new CannotRead(String.valueOf(failed.getMessage()));
+    }
+  }
+
+  @Override
   public void list(Consumer<Seen> each) {
     try {
-      var start = 1;
-      var total = 1;
-      while (start <= total) {
-        var page =
-            http.get(
-                    "/Users?startIndex=%d&count=%d&attributes=id,userName,externalId,active"
-                        .formatted(start, PAGE))
-                .body();
-        total = page.path("totalResults").asInt(0);
-        var resources = page.path("Resources");
-        if (resources.isEmpty()) {
-          return;
-        }
-        for (var user : resources) {
-          each.accept(
-              new Seen(
-                  user.path("id").asString(""),
-                  user.path("userName").asString(""),
-                  user.path("externalId").asString(""),
-                  user.path("active").asBoolean(true)));
-        }
-        start += resources.size();
-      }
+      service.each(
+          "Users",
+          "&attributes=id,userName,externalId,active",
+          user ->
+              each.accept(
+                  new Seen(
+                      id(user),
+                      user.path("userName").asText(""),
+                      user.path("externalId").asText(""),
+                      user.path("active").asBoolean(true))));
     } catch (Failed failed) {
       throw new CannotRead(String.valueOf(failed.getMessage()));
     }
@@ -369,6 +496,6 @@ final class ScimConnector implements Connector {
 
   @Override
   public void close() {
-    http.close();
+    service.http().close();
   }
 }

@@ -87,10 +87,19 @@ public record CsvFile(Path path, char separator) {
         .ofCsvRecord(new InputStreamReader(afterMark(), decoder));
   }
 
+  /** The mark that a UTF-16 file begins with, in one of its two orders (RFC 2781, section 3.2). */
+  private static boolean wide(byte first, byte second) {
+    return (first & 0xFF) == 0xFE && (second & 0xFF) == 0xFF;
+  }
+
   private InputStream afterMark() throws IOException {
     var in = new BufferedInputStream(Files.newInputStream(path), 1 << 16);
     in.mark(3);
     var mark = in.readNBytes(3);
+    if (mark.length > 1 && (wide(mark[0], mark[1]) || wide(mark[1], mark[0]))) {
+      throw new Broken(
+          "The file is UTF-16, not UTF-8. Nothing was changed: have it saved as UTF-8 and load it again.");
+    }
     if (mark.length < 3
         || (mark[0] & 0xFF) != 0xEF
         || (mark[1] & 0xFF) != 0xBB

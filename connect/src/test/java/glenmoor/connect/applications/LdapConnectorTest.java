@@ -5,9 +5,13 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.unboundid.ldap.sdk.LDAPConnection;
 import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.Modification;
+import com.unboundid.ldap.sdk.ModificationType;
+import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchScope;
 import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.connect.applications.Connector.Target;
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
@@ -25,7 +29,8 @@ import org.junit.jupiter.api.Test;
 
 /** Against the real slapd. */
 class LdapConnectorTest {
-  private static final AtomicInteger NUMBER = new AtomicInteger(7000);
+  private static final AtomicInteger NUMBER =
+      new AtomicInteger((int) (System.nanoTime() / 1_000_000 % 1_000_000));
   private static final String BASE = "dc=skerryline,dc=example";
 
   private final String worker = "T-" + NUMBER.incrementAndGet();
@@ -54,7 +59,7 @@ class LdapConnectorTest {
 
   private Outcome carryOut(Order order) {
     return connector.carryOut(
-        order, new Target(worker, name, "ou=westholm", "", false), sealed -> sealed);
+        order, Testbed.target(worker, name, "ou=westholm", "", false), sealed -> sealed);
   }
 
   private void confirmed(Order order) {
@@ -115,7 +120,7 @@ class LdapConnectorTest {
   @Test
   void a_name_that_a_stranger_has_is_refused_and_left_alone() throws Exception {
     confirmed(create(AccountState.ENABLED));
-    var other = new Target("T-stranger", name, "ou=westholm", "", false);
+    var other = Testbed.target("T-stranger", name, "ou=westholm", "", false);
     assertThat(connector.carryOut(create(AccountState.ENABLED), other, sealed -> sealed))
         .isInstanceOfSatisfying(
             Outcome.Refused.class, no -> assertThat(no.reason()).contains("is taken"));
@@ -188,7 +193,7 @@ class LdapConnectorTest {
   void deleting_leaves_nothing_and_twice_is_the_same_as_once() throws Exception {
     confirmed(create(AccountState.ENABLED));
     confirmed(new Order.Delete());
-    confirmed(new Order.Delete());
+    assertThat(carryOut(new Order.Delete())).isInstanceOf(Outcome.Gone.class);
     assertThat(
             directory
                 .search("ou=people," + BASE, SearchScope.SUB, "(employeeNumber=" + worker + ")")
@@ -198,8 +203,11 @@ class LdapConnectorTest {
 
   @Test
   void what_is_gone_cannot_be_changed_and_need_not_be_shut() {
-    assertThat(carryOut(new Order.Enable())).isInstanceOf(Outcome.Refused.class);
-    confirmed(new Order.Disable());
+    for (var order : List.of(new Order.Enable(), new Order.Disable(), new Order.Delete())) {
+      assertThat(carryOut(order)).isInstanceOf(Outcome.Gone.class);
+    }
+    assertThat(carryOut(new Order.Remove("directory/crew", "crew", "group")))
+        .isInstanceOf(Outcome.Gone.class);
   }
 
   @Test
@@ -221,7 +229,7 @@ class LdapConnectorTest {
     var settings = Testbed.directorySettings();
     settings.put("url", "ldap://127.0.0.1:9");
     try (var away = Testbed.open(Testbed.application("ldap", settings))) {
-      var target = new Target(worker, name, "", "", false);
+      var target = Testbed.target(worker, name, "", "", false);
       assertThat(away.carryOut(new Order.Enable(), target, sealed -> sealed))
           .isInstanceOf(Outcome.Unreachable.class);
       assertThat(away.test().well()).isFalse();
@@ -256,7 +264,7 @@ class LdapConnectorTest {
       assertThat(safe.test().well()).isTrue();
       assertThat(wary.test().well()).isFalse();
       var order = create(AccountState.ENABLED);
-      var target = new Target(worker, name, "ou=westholm", "", false);
+      var target = Testbed.target(worker, name, "ou=westholm", "", false);
       assertThat(wary.carryOut(order, target, sealed -> sealed))
           .isInstanceOf(Outcome.Unreachable.class);
       assertThat(safe.carryOut(order, target, sealed -> sealed))
@@ -276,6 +284,158 @@ class LdapConnectorTest {
     var held = Testbed.application("ldap", Testbed.directorySettings(), 0, "cn");
     try (var connector = Testbed.open(held)) {
       assertThat(connector.test().well()).isTrue();
+    }
+  }
+
+  @Test
+  void a_worker_number_that_differs_in_case_only_is_another_persons() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    var other = Testbed.target(worker.toLowerCase(), name + "b", "ou=westholm", "", false);
+    var order =
+        new Order.Create(
+            name + "b", "ou=westholm", Map.of("cn", "B", "sn", "B"), AccountState.ENABLED);
+    for (var each : List.of(order, new Order.Delete(), new Order.Disable())) {
+      assertThat(connector.carryOut(each, other, sealed -> sealed))
+          .isInstanceOfSatisfying(
+              Outcome.Refused.class,
+              no -> assertThat(no.reason()).contains("which reads " + worker));
+    }
+    assertThat(entry("uid")).containsExactly(name);
+    assertThat(entry("pwdAccountLockedTime")).isEmpty();
+  }
+
+  @Test
+  void an_entry_that_another_account_has_is_not_adopted() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    var order =
+        new Order.Create(
+            name + "c", "ou=westholm", Map.of("cn", "C", "sn", "C"), AccountState.ENABLED);
+    var target = new Target(worker, name + "c", "ou=westholm", "", false, false, id -> true);
+    assertThat(connector.carryOut(order, target, sealed -> sealed))
+        .isInstanceOfSatisfying(
+            Outcome.Refused.class, no -> assertThat(no.reason()).contains("somebody else's"));
+    assertThat(entry("cn")).containsExactly("Test Er");
+  }
+
+  @Test
+  void an_entry_that_lost_its_worker_number_is_neither_shut_nor_called_gone() throws Exception {
+    var made = (Outcome.Confirmed) carryOut(create(AccountState.ENABLED));
+    var dn = dn();
+    directory.modify(
+        dn, new Modification(ModificationType.REPLACE, "employeeNumber", worker + "-lost"));
+    var target = Testbed.target(worker, name, "ou=westholm", made.nativeId(), false);
+    assertThat(connector.carryOut(new Order.Delete(), target, sealed -> sealed))
+        .isInstanceOfSatisfying(
+            Outcome.Refused.class, no -> assertThat(no.reason()).contains("no longer does"));
+    assertThat(directory.getEntry(dn)).isNotNull();
+  }
+
+  @Test
+  void a_group_that_is_not_there_has_no_members() {
+    confirmed(create(AccountState.ENABLED));
+    confirmed(new Order.Remove("directory/x", "no-such-group", "group"));
+  }
+
+  @Test
+  void groups_and_containers_are_made_where_the_settings_say_so() throws Exception {
+    var settings = Testbed.directorySettings();
+    settings.put("make", "yes");
+    try (var making = Testbed.open(Testbed.application("ldap", settings, "cn", "sn"))) {
+      var container = "ou=quay-" + worker;
+      var target = Testbed.target(worker, name, container, "", false);
+      var order =
+          new Order.Create(name, container, Map.of("cn", "T", "sn", "T"), AccountState.ENABLED);
+      assertThat(making.carryOut(order, target, sealed -> sealed))
+          .isInstanceOf(Outcome.Confirmed.class);
+      assertThat(
+              making.carryOut(
+                  new Order.Add("directory/n", "new-" + worker, "group"), target, sealed -> sealed))
+          .isInstanceOf(Outcome.Confirmed.class);
+      assertThat(
+              directory
+                  .compare("cn=new-" + worker + ",ou=groups," + BASE, "member", dn())
+                  .compareMatched())
+          .isTrue();
+    }
+  }
+
+  @Test
+  void a_wrong_password_of_ours_and_a_wrong_base_are_nobodys_fault_but_ours() throws Exception {
+    var settings = Testbed.directorySettings();
+    var wrong = Files.writeString(Files.createTempFile("wrong", ".password"), "wrong");
+    settings.put("password-file", wrong.toString());
+    try (var shut = Testbed.open(Testbed.application("ldap", settings))) {
+      assertThat(shut.carryOut(new Order.Enable(), target(), sealed -> sealed))
+          .isInstanceOf(Outcome.WrongCredentials.class);
+    }
+    settings = Testbed.directorySettings();
+    settings.put("people-base", "ou=nobody,dc=skerryline,dc=example");
+    try (var lost = Testbed.open(Testbed.application("ldap", settings))) {
+      assertThat(lost.carryOut(new Order.Disable(), target(), sealed -> sealed))
+          .isNotInstanceOf(Outcome.Gone.class)
+          .isNotInstanceOf(Outcome.Confirmed.class);
+      assertThat(lost.test().well()).isFalse();
+      assertThat(lost.examine(List.of()).missing()).anyMatch(each -> each.contains("ou=nobody"));
+    }
+  }
+
+  private Target target() {
+    return Testbed.target(worker, name, "ou=westholm", "", false);
+  }
+
+  @Test
+  void codes_that_pass_are_not_now_and_a_protocol_error_is_the_entrys_own() {
+    for (var code : List.of(3, 11, 51, 52, 53)) {
+      assertThat(LdapConnector.outcome(new LDAPException(ResultCode.valueOf(code), "later")))
+          .isInstanceOf(Outcome.NotNow.class);
+    }
+    for (var code : List.of(49, 50)) {
+      assertThat(LdapConnector.outcome(new LDAPException(ResultCode.valueOf(code), "no")))
+          .isInstanceOf(Outcome.WrongCredentials.class);
+    }
+    for (var code : List.of(81, 85, 91)) {
+      assertThat(LdapConnector.outcome(new LDAPException(ResultCode.valueOf(code), "away")))
+          .isInstanceOf(Outcome.Unreachable.class);
+    }
+    assertThat(LdapConnector.outcome(new LDAPException(ResultCode.PROTOCOL_ERROR, "what")))
+        .isInstanceOf(Outcome.Refused.class);
+    assertThat(LdapConnector.outcome(new LDAPException(ResultCode.REFERRAL, "there")))
+        .isInstanceOf(Outcome.WrongSettings.class);
+  }
+
+  @Test
+  void what_must_be_there_beforehand_is_told_in_a_sentence_each() {
+    var findings =
+        connector.examine(
+            List.of(
+                new Entitlement("directory/crew", "testbed", "crew", "Crew", "group"),
+                new Entitlement("directory/no", "testbed", "no-such-group", "No", "group")));
+    assertThat(findings.missing())
+        .singleElement()
+        .asString()
+        .contains("cn=no-such-group,ou=groups," + BASE, "directory/no");
+  }
+
+  @Test
+  void more_accounts_than_a_page_holds_are_all_listed() throws Exception {
+    var many = 620;
+    for (var i = 0; i < many; i++) {
+      directory.add(
+          "dn: uid=" + name + "p" + i + ",ou=westholm,ou=people," + BASE,
+          "objectClass: inetOrgPerson",
+          "uid: " + name + "p" + i,
+          "cn: P",
+          "sn: P",
+          "employeeNumber: " + worker + "-p" + i);
+    }
+    try {
+      var seen = new ArrayList<Seen>();
+      connector.list(seen::add);
+      assertThat(seen).filteredOn(each -> each.worker().startsWith(worker + "-p")).hasSize(many);
+    } finally {
+      for (var i = 0; i < many; i++) {
+        directory.delete("uid=" + name + "p" + i + ",ou=westholm,ou=people," + BASE);
+      }
     }
   }
 }

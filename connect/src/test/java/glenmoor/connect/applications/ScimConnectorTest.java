@@ -63,7 +63,7 @@ class ScimConnectorTest {
   }
 
   private static Target target(String worker, String nativeId, boolean triedBefore) {
-    return new Target(worker, worker.toLowerCase(), "", nativeId, triedBefore);
+    return Testbed.target(worker, worker.toLowerCase(), "", nativeId, triedBefore);
   }
 
   private Outcome carryOut(Order order) {
@@ -188,7 +188,7 @@ class ScimConnectorTest {
   void deleting_twice_is_the_same_as_once() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
     confirmed(new Order.Delete());
-    confirmed(new Order.Delete());
+    assertThat(carryOut(new Order.Delete())).isInstanceOf(Outcome.Gone.class);
     assertThat(send("/scim/v2/Users", "", "GET").path("totalResults").asInt()).isZero();
   }
 
@@ -231,15 +231,15 @@ class ScimConnectorTest {
     mood("{\"mode\":\"forget\"}");
     assertThat(carryOut(new Order.Disable()))
         .isInstanceOfSatisfying(
-            Outcome.NotNow.class, no -> assertThat(no.reason()).contains("read back unchanged"));
+            Outcome.Unproven.class, no -> assertThat(no.reason()).contains("read back unchanged"));
   }
 
   @Test
-  void a_wrong_token_is_a_refusal() throws Exception {
+  void a_wrong_token_is_our_own_and_no_refusal() throws Exception {
     Files.writeString(directory.resolve("wrong"), "another");
     try (var wrong = connector("wrong")) {
       assertThat(wrong.carryOut(new Order.Enable(), target("W-1", "", false), sealed -> sealed))
-          .isInstanceOf(Outcome.Refused.class);
+          .isInstanceOf(Outcome.WrongCredentials.class);
     }
   }
 
@@ -265,5 +265,188 @@ class ScimConnectorTest {
     assertThat(user().path("userName").asString()).isEqualTo("una");
     var group = send("/scim/v2/Groups", "", "GET");
     assertThat(group.path("Resources").get(0).path("members").size()).isEqualTo(1);
+  }
+
+  @Test
+  void one_that_ignores_filters_gives_nobody_elses_user() throws Exception {
+    for (var i = 0; i < 130; i++) {
+      var order = create("x" + i, AccountState.DISABLED);
+      connector.carryOut(order, target("X-" + i, "", false), sealed -> sealed);
+    }
+    confirmed(create("una", AccountState.DISABLED));
+    mood("{\"mode\":\"ignore-filters\"}");
+    var stranger = target("W-9", "", false);
+    for (var order :
+        List.of(
+            new Order.Delete(),
+            new Order.Disable(),
+            new Order.Remove("c/charts", "Charts", "group"))) {
+      assertThat(connector.carryOut(order, stranger, sealed -> sealed))
+          .as(order.word())
+          .isInstanceOf(Outcome.Gone.class);
+    }
+    confirmed(new Order.Enable());
+    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    confirmed(new Order.Delete());
+    mood("{\"mode\":\"well\"}");
+    assertThat(send("/scim/v2/Users?count=500", "", "GET").path("totalResults").asInt())
+        .isEqualTo(130);
+  }
+
+  @Test
+  void only_a_scim_answer_is_an_answer() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    confirmed(new Order.Add("c/admin", "admin", "role"));
+    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    for (var mode : List.of("sign-in-page", "empty")) {
+      mood("{\"mode\":\"" + mode + "\"}");
+      for (var order :
+          List.of(
+              new Order.Remove("c/admin", "admin", "role"),
+              new Order.Remove("c/charts", "Charts", "group"),
+              new Order.Disable(),
+              new Order.Delete(),
+              create("una", AccountState.ENABLED))) {
+        assertThat(carryOut(order))
+            .as(mode + " " + order.word())
+            .isInstanceOfSatisfying(
+                Outcome.NotNow.class, no -> assertThat(no.reason()).contains("not SCIM"));
+      }
+      assertThat(connector.test().well()).isFalse();
+    }
+    mood("{\"mode\":\"well\"}");
+    assertThat(user().path("roles").size()).isEqualTo(1);
+    assertThat(user().path("active").asBoolean()).isTrue();
+  }
+
+  @Test
+  void an_answer_that_never_ends_is_given_up() throws Exception {
+    mood("{\"mode\":\"half\"}");
+    var before = System.nanoTime();
+    assertThat(carryOut(new Order.Disable())).isInstanceOf(Outcome.Unreachable.class);
+    assertThat(Duration.ofNanos(System.nanoTime() - before)).isLessThan(Duration.ofSeconds(14));
+  }
+
+  @Test
+  void a_change_taken_for_an_addition_is_not_repeated_but_put_right() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    mood("{\"mode\":\"add-on-replace\"}");
+    confirmed(
+        new Order.Update(
+            "una", "", Map.of("displayName", "Una Kerrow", "emails", "una.kerrow@x.example")));
+    assertThat(user().path("emails")).hasSize(1);
+    assertThat(user().path("emails").get(0).path("value").asString())
+        .isEqualTo("una.kerrow@x.example");
+  }
+
+  @Test
+  void values_of_a_list_that_are_not_ours_stay() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var id = user().path("id").asString();
+    send(
+        "/scim/v2/Users/" + id,
+        "{\"schemas\":[\"urn:ietf:params:scim:api:messages:2.0:PatchOp\"],\"Operations\":[{\"op\":\"add\",\"path\":\"emails\",\"value\":[{\"value\":\"own@home.example\",\"type\":\"home\"}]}]}",
+        "PATCH");
+    confirmed(new Order.Update("una", "", Map.of("displayName", "U", "emails", "new@x.example")));
+    assertThat(user().path("emails").findValuesAsString("value"))
+        .containsExactlyInAnyOrder("new@x.example", "own@home.example");
+  }
+
+  @Test
+  void one_without_patch_is_given_whole_resources() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    mood("{\"mode\":\"no-patch\"}");
+    confirmed(new Order.Disable());
+    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    confirmed(new Order.Add("c/admin", "admin", "role"));
+    confirmed(new Order.Remove("c/charts", "Charts", "group"));
+    confirmed(new Order.Update("oona", "", Map.of("displayName", "Oona")));
+    assertThat(user().path("userName").asString()).isEqualTo("oona");
+    assertThat(user().path("roles").size()).isEqualTo(1);
+    assertThat(connector.examine(List.of()).abilities())
+        .anyMatch(each -> each.contains("no PATCH"));
+  }
+
+  @Test
+  void one_that_does_not_filter_by_members_has_its_groups_read() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    mood("{\"mode\":\"no-member-filters\"}");
+    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    confirmed(new Order.Remove("c/charts", "Charts", "group"));
+    mood("{\"mode\":\"well\"}");
+    var group = send("/scim/v2/Groups", "", "GET").path("Resources").get(0);
+    assertThat(group.path("members").size()).isZero();
+  }
+
+  @Test
+  void a_group_made_anew_under_another_id_is_found_again() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    var old = send("/scim/v2/Groups", "", "GET").path("Resources").get(0).path("id").asString();
+    send("/scim/v2/Groups/" + old, "", "DELETE");
+    send(
+        "/scim/v2/Groups",
+        "{\"schemas\":[\"urn:ietf:params:scim:schemas:core:2.0:Group\"],\"displayName\":\"Charts\"}",
+        "POST");
+    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    var group = send("/scim/v2/Groups", "", "GET").path("Resources").get(0);
+    assertThat(group.path("id").asString()).isNotEqualTo(old);
+    assertThat(group.path("members").size()).isEqualTo(1);
+  }
+
+  @Test
+  void a_group_is_made_where_the_settings_say_so() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var made =
+        Testbed.open(
+            Testbed.application(
+                "scim",
+                Map.of(
+                    "url",
+                    "http://127.0.0.1:" + application.port() + "/scim/v2",
+                    "token-file",
+                    directory.resolve("token").toString(),
+                    "make",
+                    "yes")));
+    try (made) {
+      assertThat(
+              made.carryOut(
+                  new Order.Add("c/new", "New room", "group"), target("W-1", "", false), s -> s))
+          .isInstanceOf(Outcome.Confirmed.class);
+    }
+    assertThat(send("/scim/v2/Groups", "", "GET").path("totalResults").asInt()).isEqualTo(2);
+  }
+
+  @Test
+  void a_user_that_is_somebody_elses_by_now_is_left_alone() throws Exception {
+    var made = (Outcome.Confirmed) carryOut(create("una", AccountState.ENABLED));
+    var other = target("W-2", made.nativeId(), false);
+    for (var order :
+        List.of(
+            new Order.Delete(),
+            new Order.Update("x", "", Map.of()),
+            new Order.Add("c/a", "a", "role"))) {
+      assertThat(connector.carryOut(order, other, sealed -> sealed))
+          .isInstanceOfSatisfying(
+              Outcome.Refused.class,
+              no -> assertThat(no.reason()).contains("another worker number"));
+    }
+    assertThat(user().path("userName").asString()).isEqualTo("una");
+  }
+
+  @Test
+  void waits_of_any_size_are_read_and_none_breaks_anything() throws Exception {
+    for (var asked :
+        List.of(
+            "0",
+            "999999999999",
+            "Wed, 21 Oct 1999 07:28:00 GMT",
+            "Fri, 31 Dec 9999 23:59:59 GMT",
+            "soon")) {
+      mood("{\"mode\":\"busy\",\"retryAfter\":\"" + asked + "\"}");
+      assertThat(carryOut(create("una", AccountState.ENABLED)))
+          .as(asked)
+          .isInstanceOf(Outcome.NotNow.class);
+    }
   }
 }

@@ -1,5 +1,6 @@
 package glenmoor.connect.applications;
 
+import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
 import glenmoor.core.applications.Application.Care;
@@ -43,6 +44,8 @@ final class Testbed {
         settings,
         expressions.mapping("person.worker"),
         true,
+        200,
+        365,
         Optional.empty(),
         mapped,
         new Care(0, WhileOnLeave.DISABLE, 30, AfterHold.DELETE),
@@ -58,6 +61,12 @@ final class Testbed {
             "password-file", environment("GLENMOOR_TEST_DIRECTORY_PASSWORD_FILE"),
             "people-base", "ou=people,dc=skerryline,dc=example",
             "group-base", "ou=groups,dc=skerryline,dc=example"));
+  }
+
+  /** An account of which nobody else has anything. */
+  static Target target(
+      String worker, String name, String container, String nativeId, boolean tried) {
+    return new Target(worker, name, container, nativeId, tried, false, Connector.Owners.NOBODY);
   }
 
   static Connector open(Application application) {

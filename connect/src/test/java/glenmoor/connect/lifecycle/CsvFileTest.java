@@ -73,4 +73,13 @@ class CsvFileTest {
         .isInstanceOf(CsvFile.Broken.class)
         .hasMessageContaining("Nothing was changed");
   }
+
+  @Test
+  void a_file_in_utf_16_is_recognised() {
+    for (var charset : List.of(StandardCharsets.UTF_16BE, StandardCharsets.UTF_16LE)) {
+      assertThatThrownBy(() -> read("\uFEFFa,b\n1,2\n".getBytes(charset)))
+          .isInstanceOf(CsvFile.Broken.class)
+          .hasMessageContaining("UTF-16");
+    }
+  }
 }

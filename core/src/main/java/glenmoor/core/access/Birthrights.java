@@ -2,9 +2,11 @@ package glenmoor.core.access;
 
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.access.Grant.Target;
+import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
+import glenmoor.core.provisioning.Trouble;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -17,8 +19,9 @@ import org.jspecify.annotations.NullMarked;
  * Decides which birthright grants of one person begin, change their end, or stay.
  *
  * <p>A grant begins when its condition begins to hold (for an expected person: at the start of
- * their first day) and ends when it stops to hold, after the birthright's grace. When somebody
- * leaves, all of it ends at once.
+ * their first day) and ends when it stops to hold, after the birthright's grace if it had begun.
+ * When somebody leaves, all of it ends at once. A condition that fails when it runs decides
+ * nothing.
  */
 @NullMarked
 public final class Birthrights {
@@ -29,8 +32,9 @@ public final class Birthrights {
    *
    * @param begin grants to be stored, without an id yet
    * @param amend stored grants with another end
+   * @param troubles birthrights that cannot be answered for this person; what they gave stays
    */
-  public record Changes(List<Grant> begin, List<Grant> amend) {}
+  public record Changes(List<Grant> begin, List<Grant> amend, List<Trouble> troubles) {}
 
   private Birthrights() {}
 
@@ -47,16 +51,26 @@ public final class Birthrights {
     }
     var begin = new ArrayList<Grant>();
     var amend = new ArrayList<Grant>();
+    var troubles = new ArrayList<Trouble>();
     if (standing == Standing.LEFT || standing == Standing.ERASED) {
       open.values().forEach(grant -> amend.add(grant.ending(now, "left")));
-      return new Changes(begin, amend);
+      return new Changes(begin, amend, troubles);
     }
     var from = beginning(person, standing, catalogue, now);
     var view = catalogue.expressions().view(person);
     for (var birthright : catalogue.birthrights()) {
       var held = open.remove(birthright.key());
       var target = new Target.OfPackage(birthright.packageKey());
-      if (birthright.where().holds(view)) {
+      boolean holds;
+      try {
+        holds = birthright.where().holds(view);
+      } catch (Unanswerable unanswered) {
+        troubles.add(
+            new Trouble(
+                "birthright: " + birthright.key(), String.valueOf(unanswered.getMessage())));
+        continue;
+      }
+      if (holds) {
         if (held != null && fits(held, target, from, now)) {
           if (held.endsAt() != null) {
             amend.add(held.ending(null, ""));
@@ -76,13 +90,16 @@ public final class Birthrights {
                 from,
                 null,
                 ""));
+      } else if (held != null && held.startsAt().isAfter(now)) {
+        // It never began: there is nothing to go on with for a grace.
+        amend.add(held.ending(now, "facts no longer meet the birthright"));
       } else if (held != null && held.endsAt() == null) {
         var end = now.plus(Duration.ofDays(birthright.graceDays()));
         amend.add(held.ending(end, "facts no longer meet the birthright"));
       }
     }
     open.values().forEach(grant -> amend.add(grant.ending(now, "birthright no longer defined")));
-    return new Changes(begin, amend);
+    return new Changes(begin, amend, troubles);
   }
 
   private static boolean fits(Grant held, Target target, Instant from, Instant now) {

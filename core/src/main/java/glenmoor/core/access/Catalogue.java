@@ -1,6 +1,7 @@
 package glenmoor.core.access;
 
 import glenmoor.core.applications.Application;
+import glenmoor.core.brakes.Brakes;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.lifecycle.Source;
 import glenmoor.core.people.FactDefinition;
@@ -27,7 +28,9 @@ public record Catalogue(
     List<Application> applications,
     Map<String, Entitlement> entitlements,
     Map<String, RolePackage> packages,
-    List<Birthright> birthrights) {
+    List<Birthright> birthrights,
+    Brakes feedBrakes,
+    Brakes definitionBrakes) {
 
   /**
    * The application by its key.

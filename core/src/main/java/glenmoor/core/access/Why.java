@@ -1,6 +1,7 @@
 package glenmoor.core.access;
 
 import glenmoor.core.applications.AccountState;
+import glenmoor.core.applications.Application;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
@@ -10,6 +11,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.function.Function;
 import org.jspecify.annotations.NullMarked;
 
 /** Why a person has, or has had, an entitlement: each way from their facts to the right. */
@@ -37,19 +39,33 @@ public final class Why {
 
   private Why() {}
 
-  /** All the ways in which grants give the entitlement, those in force first. */
+  /** The facts and definitions that a grant began by. */
+  public record Then(Person person, Catalogue catalogue) {}
+
+  /**
+   * All the ways in which grants give the entitlement, those in force first.
+   *
+   * @param then what was known when a grant began; asked for those that have an end, because facts
+   *     and definitions may be others by now
+   */
   public static List<Path> paths(
       Entitlement entitlement,
       Person person,
       List<Grant> grants,
       Optional<Account> account,
       Catalogue catalogue,
+      Function<Grant, Then> then,
       Instant now) {
     var standing = Standing.of(person, now.atZone(catalogue.zone()).toLocalDate());
     var paths = new ArrayList<Path>();
     for (var grant : grants) {
-      if (catalogue.given(grant.target()).anyMatch(entitlement::equals)) {
-        paths.add(path(grant, entitlement, person, standing, account, catalogue, now));
+      var by = grant.endsAt() == null ? new Then(person, catalogue) : then.apply(grant);
+      var gives =
+          by.catalogue()
+              .given(grant.target())
+              .anyMatch(given -> given.key().equals(entitlement.key()));
+      if (gives) {
+        paths.add(path(grant, entitlement, by.person(), standing, account, by.catalogue(), now));
       }
     }
     paths.sort((a, b) -> Boolean.compare(b.inForce(), a.inForce()));
@@ -84,13 +100,21 @@ public final class Why {
             links.add(
                 new Link(
                     "account",
-                    held.name() + " in " + catalogue.application(held.application()).name(),
+                    held.name() + " in " + applicationName(held, catalogue),
                     held.state().word())));
     return new Path(
         grant.id(),
         grant.inForce(now),
         sentence(grant, standing, catalogue, now),
         List.copyOf(links));
+  }
+
+  private static String applicationName(Account account, Catalogue catalogue) {
+    return catalogue.applications().stream()
+        .filter(each -> each.key().equals(account.application()))
+        .map(Application::name)
+        .findFirst()
+        .orElse(account.application());
   }
 
   private static String active(Grant grant, Catalogue catalogue) {

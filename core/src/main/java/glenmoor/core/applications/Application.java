@@ -11,6 +11,8 @@ import java.util.SortedMap;
  *
  * @param settings what the connector needs: addresses, bases, names of files with secrets
  * @param accountName makes an account's name; collisions are numbered
+ * @param longestName the most characters an account name may have there; longer ones are cut
+ * @param namesKeptDays for how long a name that was given up goes to nobody else
  * @param container where the account is kept, for connectors that have containers
  * @param after keys of the applications whose account names this one's mappings use
  * @param parallel how many accounts may be worked on side by side
@@ -22,6 +24,8 @@ public record Application(
     Map<String, Object> settings,
     Mapping accountName,
     boolean renames,
+    int longestName,
+    int namesKeptDays,
     Optional<Mapping> container,
     SortedMap<String, Mapping> attributes,
     Care care,

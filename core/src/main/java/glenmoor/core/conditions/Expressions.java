@@ -1,6 +1,7 @@
 package glenmoor.core.conditions;
 
 import dev.cel.common.CelAbstractSyntaxTree;
+import dev.cel.common.CelErrorCode;
 import dev.cel.common.CelFunctionDecl;
 import dev.cel.common.CelOptions;
 import dev.cel.common.CelOverloadDecl;
@@ -9,6 +10,7 @@ import dev.cel.common.types.CelType;
 import dev.cel.common.types.MapType;
 import dev.cel.common.types.NullableType;
 import dev.cel.common.types.SimpleType;
+import dev.cel.common.values.NullValue;
 import dev.cel.compiler.CelCompiler;
 import dev.cel.compiler.CelCompilerBuilder;
 import dev.cel.compiler.CelCompilerFactory;
@@ -28,6 +30,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
@@ -44,8 +47,38 @@ import org.jspecify.annotations.Nullable;
  * are null.
  */
 public final class Expressions {
+  /** What no fact can be called: CEL's own words, and what a person has besides their facts. */
+  public static final Set<String> RESERVED =
+      Set.of(
+          "worker",
+          "name",
+          "in",
+          "true",
+          "false",
+          "null",
+          "as",
+          "break",
+          "const",
+          "continue",
+          "else",
+          "for",
+          "function",
+          "if",
+          "import",
+          "let",
+          "loop",
+          "package",
+          "namespace",
+          "return",
+          "var",
+          "void",
+          "while");
+
+  private static final int LONGEST = 4_000;
   private static final int MOST_ITERATIONS = 1_000;
   private static final Pattern PLACE = Pattern.compile("<input>:\\d+:(\\d+): (.*)");
+  private static final Pattern KEY = Pattern.compile("[Kk]ey '([^']*)'");
+  private static final int LONGEST_REASON = 200;
   private static final Pattern FACT = Pattern.compile("\\bperson\\.(\\w+)");
   private static final CelOptions OPTIONS =
       CelOptions.current().comprehensionMaxIterations(MOST_ITERATIONS).build();
@@ -120,6 +153,10 @@ public final class Expressions {
   }
 
   private CelRuntime.Program program(CelCompiler compiler, String text) {
+    if (text.length() > LONGEST) {
+      throw new BadExpression(
+          "it has %,d characters; it may have %,d".formatted(text.length(), LONGEST), LONGEST);
+    }
     factsExist(text);
     try {
       CelAbstractSyntaxTree tree = compiler.compile(text).getAst();
@@ -127,26 +164,36 @@ public final class Expressions {
     } catch (CelValidationException invalid) {
       var place = PLACE.matcher(String.valueOf(invalid.getMessage()));
       if (place.find()) {
-        throw new BadExpression(place.group(2), Integer.parseInt(place.group(1)));
+        throw new BadExpression(
+            ExpressionErrors.inWords(place.group(2), known()), Integer.parseInt(place.group(1)));
       }
-      throw new BadExpression(String.valueOf(invalid.getMessage()), 0);
+      throw new BadExpression(
+          ExpressionErrors.inWords(String.valueOf(invalid.getMessage()), known()), 0);
     } catch (CelEvaluationException refused) {
       throw new BadExpression(String.valueOf(refused.getMessage()), 0);
     }
   }
 
-  /** The compiler would only say that it does not know “person”: this names the fact. */
-  private void factsExist(String text) {
+  private Set<String> known() {
     var known = new TreeSet<>(List.of("worker", "name"));
     facts.forEach(fact -> known.add(fact.key()));
+    return known;
+  }
+
+  /** The compiler would only say that it does not know “person”: this names the fact. */
+  private void factsExist(String text) {
+    var known = known();
     FACT.matcher(text)
         .results()
         .filter(named -> !known.contains(named.group(1)))
         .findFirst()
         .ifPresent(named -> {
           throw new BadExpression(
-              "there is no fact %s; the facts are %s"
-                  .formatted(named.group(1), String.join(", ", known)),
+              "there is no fact %s%s; the facts are %s"
+                  .formatted(
+                      named.group(1),
+                      ExpressionErrors.nearest(named.group(1), known),
+                      String.join(", ", known)),
               named.start(1) + 1);
         });
   }
@@ -171,8 +218,53 @@ public final class Expressions {
     return switch (type) {
       case TEXT, PERSON -> "";
       case YES_NO -> false;
-      case DATE, NUMBER -> dev.cel.common.values.NullValue.NULL_VALUE;
+      case DATE, NUMBER -> NullValue.NULL_VALUE;
     };
+  }
+
+  /** CEL has no overload for an absent number or date: that is no mistake in the expression. */
+  private static boolean comparesWithNothing(
+      CelEvaluationException failed, String text, Map<String, Object> view) {
+    return failed.getErrorCode() == CelErrorCode.OVERLOAD_NOT_FOUND
+        && FACT.matcher(text)
+            .results()
+            .anyMatch(named -> view.get("person." + named.group(1)) == NullValue.NULL_VALUE);
+  }
+
+  private static Unanswerable unanswerable(String text, CelEvaluationException failed) {
+    var why =
+        switch (failed.getErrorCode()) {
+          case DIVIDE_BY_ZERO -> "it divides by zero";
+          case INDEX_OUT_OF_BOUNDS -> "it asks for a place that the text or list does not have";
+          case ATTRIBUTE_NOT_FOUND -> missing(String.valueOf(failed.getMessage()));
+          case NUMERIC_OVERFLOW -> "a number in it grows too large";
+          case ITERATION_BUDGET_EXCEEDED -> "it would take too many steps";
+          case OVERLOAD_NOT_FOUND -> "it compares or joins values of different types";
+          case BAD_FORMAT -> "a text in it is not written as it must be";
+          default -> otherwise(String.valueOf(failed.getMessage()));
+        };
+    return new Unanswerable("“%s” cannot be answered: %s".formatted(text, why));
+  }
+
+  private static String otherwise(String message) {
+    return message.contains("out of bounds")
+        ? "it asks for a place that the text or list does not have"
+        : withoutPlace(message);
+  }
+
+  private static String missing(String message) {
+    var key = KEY.matcher(message);
+    return key.find()
+        ? "there is no account in " + key.group(1) + " to take the name from"
+        : withoutPlace(message);
+  }
+
+  private static String withoutPlace(String message) {
+    var place = message.indexOf("<input>");
+    var cut = message.replaceFirst("evaluation error(?: at <input>:\\d+)?: ", "");
+    return place < 0 && cut.length() <= LONGEST_REASON
+        ? cut
+        : cut.substring(0, Math.min(cut.length(), LONGEST_REASON));
   }
 
   /** A yes-or-no question about a person, ready to be asked; equal to another of the same text. */
@@ -204,12 +296,19 @@ public final class Expressions {
       return FACT.matcher(text).results().map(found -> found.group(1)).distinct().toList();
     }
 
-    /** Whether it holds; a question that cannot be answered for these facts does not. */
+    /**
+     * Whether it holds. A comparison with a number or date that the person has not does not hold.
+     *
+     * @throws Unanswerable if it fails in any other way
+     */
     public boolean holds(Map<String, Object> view) {
       try {
         return Boolean.TRUE.equals(program.eval(view));
-      } catch (CelEvaluationException unanswerable) {
-        return false;
+      } catch (CelEvaluationException failed) {
+        if (comparesWithNothing(failed, text, view)) {
+          return false;
+        }
+        throw unanswerable(text, failed);
       }
     }
   }
@@ -238,7 +337,13 @@ public final class Expressions {
       return text.hashCode();
     }
 
-    /** The text for one person; nothing when it cannot be made or is empty. */
+    /**
+     * The text for one person; nothing when it is empty, or built on a number or date that the
+     * person has not.
+     *
+     * @param accounts the names of the accounts the person has, by application
+     * @throws Unanswerable if it cannot be made for any other reason
+     */
     public Optional<String> value(
         Map<String, Object> view, Map<String, String> accounts, String accountName) {
       var inputs = new HashMap<>(view);
@@ -246,8 +351,11 @@ public final class Expressions {
       inputs.put("account.name", accountName);
       try {
         return Optional.ofNullable((String) program.eval(inputs)).filter(made -> !made.isBlank());
-      } catch (CelEvaluationException unmade) {
-        return Optional.empty();
+      } catch (CelEvaluationException failed) {
+        if (comparesWithNothing(failed, text, view)) {
+          return Optional.empty();
+        }
+        throw unanswerable(text, failed);
       }
     }
   }

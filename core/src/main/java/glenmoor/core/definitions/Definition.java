@@ -14,7 +14,8 @@ public record Definition(Kind kind, String key, Tree.Fields body) {
     APPLICATION("application"),
     ENTITLEMENT("entitlement"),
     PACKAGE("package"),
-    BIRTHRIGHT("birthright");
+    BIRTHRIGHT("birthright"),
+    BRAKE("brake");
 
     private final String word;
 
@@ -50,7 +51,7 @@ public record Definition(Kind kind, String key, Tree.Fields body) {
    */
   public boolean plansLike(Definition before) {
     return switch (kind) {
-      case SOURCE -> true;
+      case SOURCE, BRAKE -> true;
       case APPLICATION -> planned(before).equals(planned(this));
       case FACT, ENTITLEMENT, PACKAGE, BIRTHRIGHT -> saysAs(before);
     };

@@ -8,6 +8,7 @@ import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
 import glenmoor.core.applications.Application.Care;
 import glenmoor.core.applications.Application.WhileOnLeave;
+import glenmoor.core.brakes.Brakes;
 import glenmoor.core.conditions.BadExpression;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.conditions.Expressions.Mapping;
@@ -21,11 +22,15 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
+import java.util.EnumMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.regex.Pattern;
 
@@ -35,8 +40,14 @@ import java.util.regex.Pattern;
 public final class Definitions {
   private static final Pattern KEY = Pattern.compile("[a-z0-9][a-z0-9-]*(/[a-z0-9][a-z0-9-]*)?");
   private static final Pattern FACT_KEY = Pattern.compile("[a-z][a-zA-Z0-9]*");
+  private static final Pattern LIMIT = Pattern.compile("(\\d{1,9}) or (\\d{1,3}) ?%");
+  private static final Pattern ACCOUNT_OF =
+      Pattern.compile("accounts\\s*(?:\\[\\s*[\"']([^\"']+)[\"']\\s*]|\\.(\\w+))");
   private static final int USUAL_LONGEST = 200;
   private static final int USUAL_PARALLEL = 8;
+  private static final int USUAL_NAMES_KEPT = 365;
+  private static final int SHORTEST_NAME = 4;
+  private static final int LONGEST_NAME = 200;
 
   /** What reading came to: a catalogue that can be used exactly when there is no problem. */
   public record Result(Optional<Catalogue> catalogue, List<Problem> problems) {}
@@ -48,6 +59,7 @@ public final class Definitions {
   private final Map<String, Entitlement> entitlements = new LinkedHashMap<>();
   private final Map<String, RolePackage> packages = new LinkedHashMap<>();
   private final List<Birthright> birthrights = new ArrayList<>();
+  private final Map<String, Brakes> brakes = new LinkedHashMap<>();
   private Expressions expressions = new Expressions(List.of());
 
   private Definitions() {}
@@ -97,6 +109,7 @@ public final class Definitions {
     each(all, Kind.ENTITLEMENT, this::entitlement);
     each(all, Kind.PACKAGE, this::rolePackage);
     each(all, Kind.BIRTHRIGHT, this::birthright);
+    each(all, Kind.BRAKE, this::brake);
     var ordered = inPlanningOrder(all);
     if (!problems.isEmpty()) {
       return new Result(Optional.empty(), List.copyOf(problems));
@@ -112,7 +125,9 @@ public final class Definitions {
                 ordered,
                 entitlements,
                 packages,
-                List.copyOf(birthrights))),
+                List.copyOf(birthrights),
+                brakes.getOrDefault("feeds", Brakes.USUAL_FOR_FEEDS),
+                brakes.getOrDefault("definitions", Brakes.USUAL_FOR_DEFINITIONS))),
         List.of());
   }
 
@@ -132,6 +147,13 @@ public final class Definitions {
   }
 
   private void fact(String key, Reading reading) {
+    if (Expressions.RESERVED.contains(key)) {
+      reading.problem(
+          reading.place("fact"),
+          "A fact cannot be called %s: the expression language has that word for something else. Call it %sCode or the like."
+              .formatted(key, key));
+      return;
+    }
     var words = Arrays.stream(FactType.values()).map(FactType::word).toList();
     var type = FactType.ofWord(reading.oneOf("type", "text", words)).orElseThrow();
     facts.put(
@@ -163,6 +185,7 @@ public final class Definitions {
         .map("columns")
         .forEach((column, tree) -> {
           var values = new LinkedHashMap<String, String>();
+          var keeps = new boolean[1];
           var fact =
               switch (tree) {
                 case Tree.Text text -> text.value();
@@ -171,6 +194,8 @@ public final class Definitions {
                   inside
                       .map("values")
                       .forEach((from, to) -> values.put(from, String.valueOf(to.plain())));
+                  keeps[0] =
+                      inside.oneOf("else", "reject", List.of("reject", "keep")).equals("keep");
                   var named = inside.needed("fact", "which fact the column holds");
                   inside.finish();
                   yield named;
@@ -183,7 +208,7 @@ public final class Definitions {
                 "The column “%s” is mapped to “%s”, which is no fact; the facts are %s."
                     .formatted(column, fact, String.join(", ", facts.keySet())));
           }
-          columns.add(new Source.Column(column, fact, Map.copyOf(values)));
+          columns.add(new Source.Column(column, fact, Map.copyOf(values), keeps[0]));
         });
     var separator = reading.text("separator", ",");
     if (separator.length() != 1) {
@@ -217,6 +242,14 @@ public final class Definitions {
             ? expression(account, "container", expressions::mapping)
             : Optional.<Mapping>empty();
     var renames = account.oneOf("rename", "never", List.of("never", "on-change"));
+    var longest = account.number("longest", LONGEST_NAME);
+    if (longest < SHORTEST_NAME || longest > LONGEST_NAME) {
+      account.problem(
+          account.place("longest"),
+          "longest is %d; say a number from %d to %d."
+              .formatted(longest, SHORTEST_NAME, LONGEST_NAME));
+      longest = LONGEST_NAME;
+    }
     var made =
         new Application(
             key,
@@ -225,6 +258,8 @@ public final class Definitions {
             settings,
             name.orElseGet(() -> expressions.mapping("\"\"")),
             renames.equals("on-change"),
+            longest,
+            account.days("keep-names", USUAL_NAMES_KEPT),
             container,
             attributes,
             new Care(
@@ -236,7 +271,29 @@ public final class Definitions {
             reading.number("parallel", USUAL_PARALLEL));
     account.finish();
     care.finish();
+    namesOf(made).stream()
+        .filter(other -> !made.after().contains(other))
+        .forEach(other ->
+            reading.problem(
+                reading.place("account"),
+                "Its mappings use the account name of %s, so %s has to be planned before it: add it under after."
+                    .formatted(other, other)));
     applications.put(key, made);
+  }
+
+  /** The applications whose account names an application's mappings use. */
+  private static Set<String> namesOf(Application application) {
+    var texts = new ArrayList<String>();
+    texts.add(application.accountName().text());
+    application.container().ifPresent(container -> texts.add(container.text()));
+    application.attributes().values().forEach(mapping -> texts.add(mapping.text()));
+    var names = new TreeSet<String>();
+    texts.forEach(text ->
+        ACCOUNT_OF
+            .matcher(text)
+            .results()
+            .forEach(found -> names.add(found.group(1) == null ? found.group(2) : found.group(1))));
+    return names;
   }
 
   private Optional<Mapping> mapping(Tree.Place place, Tree tree) {
@@ -284,6 +341,13 @@ public final class Definitions {
 
   private void rolePackage(String key, Reading reading) {
     var held = reading.texts("entitlements");
+    var once = new HashSet<String>();
+    held.stream()
+        .filter(each -> !once.add(each.value()))
+        .forEach(each ->
+            reading.problem(
+                each.place(),
+                "The entitlement “%s” is given twice; keep one.".formatted(each.value())));
     for (var each : held) {
       if (!entitlements.containsKey(each.value())) {
         reading.problem(
@@ -308,6 +372,41 @@ public final class Definitions {
     var where = expression(reading, "where", expressions::condition);
     var grace = reading.days("grace", 0);
     where.ifPresent(condition -> birthrights.add(new Birthright(key, given, condition, grace)));
+  }
+
+  private void brake(String key, Reading reading) {
+    var usual =
+        switch (key) {
+          case "feeds" -> Brakes.USUAL_FOR_FEEDS;
+          case "definitions" -> Brakes.USUAL_FOR_DEFINITIONS;
+          default -> null;
+        };
+    if (usual == null) {
+      reading.problem(
+          reading.place("brake"),
+          "There is no brake “%s”; there are feeds and definitions.".formatted(key));
+      return;
+    }
+    var changed = new EnumMap<Brakes.Measure, Brakes.Limit>(Brakes.Measure.class);
+    for (var measure : usual.limits().keySet()) {
+      reading
+          .text(measure.word())
+          .ifPresent(text -> {
+            var limit = LIMIT.matcher(text);
+            if (limit.matches()) {
+              changed.put(
+                  measure,
+                  new Brakes.Limit(
+                      Integer.parseInt(limit.group(1)), Integer.parseInt(limit.group(2))));
+            } else {
+              reading.problem(
+                  reading.place(measure.word()),
+                  "%s is “%s”; say a number and a share, such as 200 or 5 %%."
+                      .formatted(measure.word(), text));
+            }
+          });
+    }
+    brakes.put(key, usual.with(changed));
   }
 
   /** Each application after those whose account names its mappings use. */

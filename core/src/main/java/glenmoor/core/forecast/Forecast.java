@@ -1,12 +1,18 @@
 package glenmoor.core.forecast;
 
+import glenmoor.core.access.Grant;
 import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.PersonPlan;
+import glenmoor.core.provisioning.Trouble;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** Adds up what plans would do, person by person, without doing any of it. */
@@ -34,22 +40,40 @@ public final class Forecast {
     }
   }
 
-  /** All of it, added up. */
+  /**
+   * All of it, added up.
+   *
+   * @param losing how many people lose something
+   * @param coming how many people have a grant that begins or ends at a moment, to the hour
+   */
   public record Sum(
       int people,
+      int losing,
       int operations,
       Map<String, Integer> events,
       Map<String, Integer> operationsByKind,
       Map<String, Balance> byApplication,
       Map<String, Balance> byDepartment,
-      List<Line> lines) {}
+      List<Line> lines,
+      List<Troubled> troubled,
+      Map<Instant, Integer> coming) {}
+
+  /**
+   * What could not be computed, for how many people.
+   *
+   * @param example the worker number of one of them
+   */
+  public record Troubled(String where, String sentence, int people, String example) {}
 
   private final Map<String, Integer> events = new TreeMap<>();
   private final Map<String, Integer> kinds = new TreeMap<>();
   private final Map<String, Balance> applications = new TreeMap<>();
   private final Map<String, Balance> departments = new TreeMap<>();
   private final List<Line> lines = new ArrayList<>();
+  private final Map<Trouble, Troubled> troubled = new LinkedHashMap<>();
+  private final TreeMap<Instant, Integer> coming = new TreeMap<>();
   private int people;
+  private int losing;
   private int operations;
 
   /**
@@ -85,7 +109,9 @@ public final class Forecast {
       }
       applications.merge(key, new Balance(lost, gained), (a, b) -> a.plus(b.losses(), b.gains()));
     }
+    coming(plan);
     people++;
+    losing += losses.isEmpty() ? 0 : 1;
     operations += plan.operations();
     if (!event.isEmpty()) {
       events.merge(event, 1, Integer::sum);
@@ -108,12 +134,47 @@ public final class Forecast {
     }
   }
 
+  /** Notes what could not be computed in a person's plan. */
+  public void troubles(PersonPlan plan) {
+    plan.troubles().forEach(trouble -> trouble(trouble, plan.person().worker().value()));
+  }
+
+  /** Notes what could not be computed for a worker. */
+  public void trouble(Trouble trouble, String worker) {
+    if (troubled.size() < MOST_LINES || troubled.containsKey(trouble)) {
+      troubled.merge(
+          trouble,
+          new Troubled(trouble.where(), trouble.sentence(), 1, worker),
+          (a, b) -> new Troubled(a.where(), a.sentence(), a.people() + 1, a.example()));
+    }
+  }
+
+  /** Grants that begin or end later, by moment, up to so many moments. */
+  private void coming(PersonPlan plan) {
+    Stream.concat(
+            plan.begin().stream().map(Grant::startsAt),
+            plan.amend().stream().map(Grant::endsAt).filter(Objects::nonNull))
+        .map(moment -> moment.truncatedTo(ChronoUnit.HOURS))
+        .distinct()
+        .filter(moment -> coming.containsKey(moment) || coming.size() < MOST_LINES)
+        .forEach(moment -> coming.merge(moment, 1, Integer::sum));
+  }
+
   private void kinds(List<Order> orders) {
     orders.forEach(order -> kinds.merge(order.word(), 1, Integer::sum));
   }
 
   public Sum sum() {
     return new Sum(
-        people, operations, events, kinds, applications, departments, List.copyOf(lines));
+        people,
+        losing,
+        operations,
+        events,
+        kinds,
+        applications,
+        departments,
+        List.copyOf(lines),
+        List.copyOf(troubled.values()),
+        coming);
   }
 }

@@ -67,7 +67,7 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
       var effective = firstDayAway.isBefore(today) ? today : firstDayAway;
       return new Detected(EventKind.LEAVER, effective, changes);
     }
-    if (changed(changes, Facts.START) && was == Standing.EXPECTED) {
+    if (changed(changes, Facts.START) && (was == Standing.EXPECTED || is == Standing.EXPECTED)) {
       return new Detected(EventKind.START_MOVED, start, changes);
     }
     var leaveFrom = after.facts().date(Facts.LEAVE_FROM);

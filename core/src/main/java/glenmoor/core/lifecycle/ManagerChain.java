@@ -1,5 +1,6 @@
 package glenmoor.core.lifecycle;
 
+import glenmoor.core.people.WorkerNumber;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -32,7 +33,7 @@ public final class ManagerChain {
    * @return the line on which the same worker number already stood, or 0
    */
   public long add(String worker, @Nullable String manager, long line) {
-    var earlier = rows.putIfAbsent(worker, workers.size());
+    var earlier = rows.putIfAbsent(WorkerNumber.key(worker), workers.size());
     if (earlier != null) {
       return lines[earlier];
     }
@@ -54,7 +55,7 @@ public final class ManagerChain {
    * Finds the rows to set aside because of their manager.
    *
    * @param known whether a worker number that is not among the good rows is known already
-   * @param setAside why a worker number's own row was set aside, by worker number: its line
+   * @param setAside on which line a row was set aside, by the key of its worker number
    */
   public List<Reject> check(String column, Predicate<String> known, Map<String, Long> setAside) {
     var rejects = new ArrayList<Reject>();
@@ -69,7 +70,7 @@ public final class ManagerChain {
     var links = new int[workers.size()];
     for (var row = 0; row < links.length; row++) {
       var manager = managers.get(row);
-      var link = manager == null ? null : rows.get(manager);
+      var link = manager == null ? null : rows.get(WorkerNumber.key(manager));
       links[row] =
           manager == null ? NONE : link != null ? link : known.test(manager) ? NONE : OUTSIDE;
     }
@@ -81,7 +82,7 @@ public final class ManagerChain {
     for (var row = 0; row < links.length; row++) {
       if (links[row] == OUTSIDE) {
         var manager = String.valueOf(managers.get(row));
-        var line = setAside.get(manager);
+        var line = setAside.get(WorkerNumber.key(manager));
         bad[row] = true;
         rejects.add(
             new Reject(

@@ -3,12 +3,15 @@ package glenmoor.core.lifecycle;
 import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactType;
 import glenmoor.core.people.Facts;
+import glenmoor.core.people.Spaces;
 import glenmoor.core.people.WorkerNumber;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -17,7 +20,6 @@ import org.jspecify.annotations.Nullable;
  * chain of managers) is checked by {@link ManagerChain}.
  */
 public final class RowCheck {
-  private static final int LONGEST_WORKER_NUMBER = 64;
   private static final int LONGEST_FOUND = 60;
 
   /** What a decoder puts where bytes are not UTF-8 (Unicode, section 3.9). */
@@ -70,23 +72,56 @@ public final class RowCheck {
       }
     }
     if (!missing.isEmpty()) {
+      separator(source, heading);
       throw new BadHeading(
           "The heading on line 1 has no column %s; it has %s. Nothing was changed: put the column back, or change the source's mapping."
               .formatted(String.join(", ", missing), String.join(", ", heading)));
     }
   }
 
+  /** One column with another separator in it is no file without columns. */
+  private static void separator(Source source, List<String> heading) {
+    if (heading.size() == 1) {
+      for (var other : List.of(";", "\t", "|", ",")) {
+        if (heading.getFirst().contains(other) && other.charAt(0) != source.separator()) {
+          throw new BadHeading(
+              "The columns are divided by %s, and the source %s expects %s. Nothing was changed: say separator: \"%s\" in the source, or have the file written otherwise."
+                  .formatted(
+                      named(other.charAt(0)),
+                      source.key(),
+                      named(source.separator()),
+                      other.equals("\t") ? "\\t" : other));
+        }
+      }
+    }
+  }
+
+  private static String named(char separator) {
+    return switch (separator) {
+      case ';' -> "semicolons";
+      case ',' -> "commas";
+      case '\t' -> "tabs";
+      case '|' -> "bars";
+      default -> "“" + separator + "”";
+    };
+  }
+
   /** The worker number of a row of the right width, or null where it cannot be told. */
-  public @Nullable String worker(List<String> fields) {
-    return fields.size() == width ? fields.get(workerIndex).strip() : null;
+  public @Nullable WorkerNumber worker(List<String> fields) {
+    return fields.size() == width ? WorkerNumber.read(fields.get(workerIndex)).orElse(null) : null;
+  }
+
+  /** How many columns a row must have. */
+  public int width() {
+    return width;
   }
 
   /** The manager that a row of the right width names; the empty text where it names none. */
   public String manager(List<String> fields) {
     for (var each : bound) {
       if (each.fact().key().equals(Facts.MANAGER)) {
-        var text = fields.get(each.index()).strip();
-        return each.column().values().getOrDefault(text, text);
+        var text = Spaces.strip(fields.get(each.index()));
+        return each.column().meant(text).orElse("");
       }
     }
     return "";
@@ -95,7 +130,7 @@ public final class RowCheck {
   /** Checks one row. */
   public Result check(long line, List<String> fields) {
     if (fields.size() != width) {
-      var worker = workerIndex < fields.size() ? fields.get(workerIndex).strip() : "";
+      var worker = workerIndex < fields.size() ? shown(Spaces.strip(fields.get(workerIndex))) : "";
       return new Result.Bad(
           worker,
           List.of(
@@ -106,18 +141,14 @@ public final class RowCheck {
                   fields.size() + " columns",
                   width + " columns, as the heading has")));
     }
-    var worker = fields.get(workerIndex).strip();
+    var raw = Spaces.strip(fields.get(workerIndex));
+    var number = WorkerNumber.read(raw);
+    var worker = number.map(WorkerNumber::value).orElse(shown(raw));
     var rejects = new ArrayList<Reject>();
-    if (worker.isEmpty()) {
+    if (raw.isEmpty()) {
       rejects.add(new Reject(line, "", workerColumn, "nothing", "a worker number"));
-    } else if (worker.length() > LONGEST_WORKER_NUMBER || hasControl(worker)) {
-      rejects.add(
-          new Reject(
-              line,
-              shown(worker),
-              workerColumn,
-              shown(worker),
-              "a worker number of at most 64 characters, none of them control characters"));
+    } else if (number.isEmpty()) {
+      rejects.add(new Reject(line, worker, workerColumn, worker, WorkerNumber.EXPECTED));
     }
     var values = new TreeMap<String, Object>();
     for (var each : bound) {
@@ -128,14 +159,14 @@ public final class RowCheck {
     }
     var facts = new Facts(values);
     checkDates(line, worker, facts, rejects);
-    return rejects.isEmpty()
-        ? new Result.Good(new WorkerNumber(worker), facts)
-        : new Result.Bad(worker, List.copyOf(rejects));
+    return rejects.isEmpty() && number.isPresent()
+        ? new Result.Good(number.get(), facts)
+        : new Result.Bad(number.map(WorkerNumber::value).orElse(""), List.copyOf(rejects));
   }
 
   private @Nullable Object value(
       long line, String worker, Bound each, String raw, List<Reject> rejects) {
-    var text = raw.strip();
+    var text = Spaces.strip(raw);
     var fact = each.fact();
     if (text.isEmpty()) {
       if (fact.required()) {
@@ -149,9 +180,14 @@ public final class RowCheck {
           new Reject(line, worker, each.column().column(), shown(text), "text encoded as UTF-8"));
       return null;
     }
-    if (hasControl(text)) {
+    if (Spaces.hasInvisible(text)) {
       rejects.add(
-          new Reject(line, worker, each.column().column(), shown(text), "no control characters"));
+          new Reject(
+              line,
+              worker,
+              each.column().column(),
+              shown(text),
+              "no control characters, direction marks or other invisible letters"));
       return null;
     }
     if (text.length() > fact.longest()) {
@@ -164,17 +200,36 @@ public final class RowCheck {
               "at most " + fact.longest() + " characters"));
       return null;
     }
-    var mapped = each.column().values().getOrDefault(text, text);
-    var read = fact.type().read(mapped);
+    var meant = each.column().meant(text);
+    if (meant.isEmpty()) {
+      rejects.add(
+          new Reject(
+              line,
+              worker,
+              each.column().column(),
+              shown(text),
+              "one of " + String.join(", ", new TreeSet<>(each.column().values().keySet()))));
+      return null;
+    }
+    var mapped = meant.get();
+    var read = read(fact, mapped);
     if (read.isEmpty()) {
       rejects.add(
           new Reject(line, worker, each.column().column(), shown(text), fact.type().expectation()));
-    } else if (fact.type() == FactType.PERSON && mapped.equals(worker)) {
+    } else if (fact.type() == FactType.PERSON
+        && WorkerNumber.key(mapped).equals(WorkerNumber.key(worker))) {
       rejects.add(
           new Reject(
               line, worker, each.column().column(), shown(text), "somebody other than the person"));
     }
     return read.orElse(null);
+  }
+
+  /** A person is named by a worker number, in whichever of its spellings. */
+  private static Optional<Object> read(FactDefinition fact, String text) {
+    return fact.type() == FactType.PERSON
+        ? WorkerNumber.read(text).map(WorkerNumber::value)
+        : fact.type().read(text);
   }
 
   private void checkDates(long line, String worker, Facts facts, List<Reject> rejects) {
@@ -205,22 +260,18 @@ public final class RowCheck {
         .orElse(fact);
   }
 
-  private static boolean hasControl(String text) {
-    for (var i = 0; i < text.length(); i++) {
-      if (Character.isISOControl(text.charAt(i))) {
-        return true;
-      }
-    }
-    return false;
-  }
-
-  /** The text as it can be shown in one line: control characters named, the end cut. */
-  private static String shown(String text) {
+  /** The text as it can be shown in one line: what is invisible named, the end cut. */
+  static String shown(String text) {
     var out = new StringBuilder();
-    for (var i = 0; i < text.length() && out.length() < LONGEST_FOUND; i++) {
-      var c = text.charAt(i);
-      out.append(Character.isISOControl(c) ? "<U+%04X>".formatted((int) c) : String.valueOf(c));
-    }
-    return out.length() >= LONGEST_FOUND ? out + "…" : out.toString();
+    text.codePoints()
+        .limit(LONGEST_FOUND)
+        .forEach(letter -> {
+          if (Spaces.isInvisible(letter)) {
+            out.append("<U+%04X>".formatted(letter));
+          } else {
+            out.appendCodePoint(letter);
+          }
+        });
+    return text.codePointCount(0, text.length()) > LONGEST_FOUND ? out + "…" : out.toString();
   }
 }

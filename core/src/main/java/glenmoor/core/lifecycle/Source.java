@@ -2,6 +2,7 @@ package glenmoor.core.lifecycle;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * Where worker records come from, and how their columns become facts.
@@ -33,6 +34,17 @@ public record Source(
    *
    * @param values texts in the file that stand for other values, such as {@code EMP} for employee;
    *     empty when the text is the value
+   * @param keepsOthers whether a text that is not among the values is kept as it is, not rejected
    */
-  public record Column(String column, String fact, Map<String, String> values) {}
+  public record Column(
+      String column, String fact, Map<String, String> values, boolean keepsOthers) {
+    /** The value that a text stands for; nothing where it stands for none. */
+    Optional<String> meant(String text) {
+      if (values.isEmpty() || text.isEmpty()) {
+        return Optional.of(text);
+      }
+      return Optional.ofNullable(values.get(text))
+          .or(() -> keepsOthers ? Optional.of(text) : Optional.empty());
+    }
+  }
 }

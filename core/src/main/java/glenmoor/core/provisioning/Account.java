@@ -11,15 +11,18 @@ import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 
 /**
- * A person's record in an application, as it will be once all queued operations are confirmed.
- * Planning compares with this, so that planning twice queues nothing twice.
+ * A person's record in an application, as it is planned: as it will be once all queued operations
+ * are confirmed and all faults mended. Planning compares with this, so that planning twice queues
+ * nothing twice. What was last seen in the application is kept beside it.
  *
  * @param baseName the name before numbering
  * @param number 1 for the plain name, 2 and up where others have it
+ * @param name in the application
  * @param container where it is kept; empty for applications without containers
  * @param attributes as mapped, by the application's own names
  * @param heldSince since when it has been disabled because nobody needs it, or null
  * @param nextSequence the place in the lane that the next operation takes
+ * @param unmade whether making it failed or was given up: nothing can be done in it until then
  */
 public record Account(
     long id,
@@ -27,25 +30,130 @@ public record Account(
     String application,
     String baseName,
     int number,
+    String name,
     String container,
     SortedMap<String, String> attributes,
     AccountState state,
     SortedSet<String> entitlements,
     @Nullable Instant heldSince,
-    int nextSequence) {
+    int nextSequence,
+    boolean unmade,
+    Seen seen) {
+
+  /** What was last seen of it in the application; the name is empty until it was seen once. */
+  public record Seen(
+      AccountState state,
+      String name,
+      String container,
+      SortedMap<String, String> attributes,
+      SortedSet<String> entitlements) {
+    public static final Seen NOTHING =
+        new Seen(AccountState.NONE, "", "", new TreeMap<>(), new TreeSet<>());
+
+    public Seen {
+      attributes = Collections.unmodifiableSortedMap(new TreeMap<>(attributes));
+      entitlements = Collections.unmodifiableSortedSet(new TreeSet<>(entitlements));
+    }
+  }
 
   public Account {
     attributes = Collections.unmodifiableSortedMap(new TreeMap<>(attributes));
     entitlements = Collections.unmodifiableSortedSet(new TreeSet<>(entitlements));
   }
 
-  /** The name in the application. */
-  public String name() {
-    return nameOf(baseName, number);
+  /**
+   * The same account planned as if one side of it were as it was seen, so that planning finds the
+   * difference once more.
+   *
+   * @param aspect as {@link Order#aspect} names it
+   */
+  public Account asSeen(String aspect) {
+    var planned = new Planned(this);
+    switch (aspect) {
+      case Order.WHOLE -> {
+        planned.state = seen.state();
+        planned.entitlements = new TreeSet<>(seen.entitlements());
+        planned.unmade = false;
+      }
+      case "content" -> {
+        planned.name = seen.name();
+        planned.container = seen.container();
+        planned.attributes = new TreeMap<>(seen.attributes());
+      }
+      case "enabled" -> planned.state = seen.state();
+      case "password" -> {}
+      default -> {
+        var key = aspect.substring(aspect.indexOf(':') + 1);
+        planned.entitlements.remove(key);
+        if (seen.entitlements().contains(key)) {
+          planned.entitlements.add(key);
+        }
+      }
+    }
+    return planned.account();
   }
 
-  /** A base name with its number: the first has none. */
-  public static String nameOf(String baseName, int number) {
-    return number == 1 ? baseName : baseName + number;
+  /** The same account after an order was carried out. */
+  public Account after(Order order) {
+    var planned = new Planned(this);
+    switch (order) {
+      case Order.Create create -> {
+        planned.name = create.name();
+        planned.container = create.container();
+        planned.attributes = new TreeMap<>(create.attributes());
+        planned.state = create.state();
+      }
+      case Order.Update update -> {
+        planned.name = update.name();
+        planned.container = update.container();
+        planned.attributes = new TreeMap<>(update.attributes());
+      }
+      case Order.Enable e -> planned.state = AccountState.ENABLED;
+      case Order.Disable d -> planned.state = AccountState.DISABLED;
+      case Order.Delete d -> planned.state = AccountState.NONE;
+      case Order.Add add -> planned.entitlements.add(add.entitlement());
+      case Order.Remove remove -> planned.entitlements.remove(remove.entitlement());
+      case Order.SetPassword s -> {}
+    }
+    return planned.account();
+  }
+
+  /** The parts of an account that a change may touch. */
+  private static final class Planned {
+    private final Account from;
+    private String name;
+    private String container;
+    private SortedMap<String, String> attributes;
+    private AccountState state;
+    private TreeSet<String> entitlements;
+    private boolean unmade;
+
+    Planned(Account from) {
+      this.from = from;
+      name = from.name;
+      container = from.container;
+      attributes = from.attributes;
+      state = from.state;
+      entitlements = new TreeSet<>(from.entitlements);
+      unmade = from.unmade;
+    }
+
+    Account account() {
+      return new Account(
+          from.id,
+          from.person,
+          from.application,
+          from.baseName,
+          from.number,
+          name,
+          container,
+          attributes,
+          state,
+          entitlements,
+          from.heldSince,
+          from.nextSequence,
+          unmade,
+          from.seen);
+    }
   }
 }

@@ -8,6 +8,9 @@ import java.util.Map;
  * change, so that carrying one out twice is the same as once.
  */
 public sealed interface Order {
+  /** The aspect of an order that settles whether the account is there at all. */
+  String WHOLE = "account";
+
   /** The account shall exist with this name, place and content. */
   record Create(String name, String container, Map<String, String> attributes, AccountState state)
       implements Order {}
@@ -42,6 +45,37 @@ public sealed interface Order {
       case Remove r -> "remove";
       case SetPassword s -> "set-password";
       case Delete d -> "delete";
+    };
+  }
+
+  /**
+   * Which side of the account it settles. Of two orders about the same side the later one counts;
+   * one about the {@linkplain #WHOLE whole} account settles every side.
+   */
+  default String aspect() {
+    return switch (this) {
+      case Create c -> WHOLE;
+      case Delete d -> WHOLE;
+      case Update u -> "content";
+      case Enable e -> "enabled";
+      case Disable d -> "enabled";
+      case SetPassword s -> "password";
+      case Add a -> "entitlement:" + a.entitlement();
+      case Remove r -> "entitlement:" + r.entitlement();
+    };
+  }
+
+  /** Whether it only takes away, so that an account that is not there needs no more. */
+  default boolean takesAway() {
+    return switch (this) {
+      case Disable d -> true;
+      case Remove r -> true;
+      case Delete d -> true;
+      case Create c -> false;
+      case Update u -> false;
+      case Enable e -> false;
+      case Add a -> false;
+      case SetPassword s -> false;
     };
   }
 

@@ -13,11 +13,28 @@ public sealed interface Outcome {
    */
   record Confirmed(String nativeId, String note) implements Outcome {}
 
-  /** Not now; {@code after} is what the application asked for, if it did. */
+  /**
+   * The application says, in so many words, that it has no such account. What only takes away is
+   * done by that; whatever gives needs the account to be made anew.
+   */
+  record Gone(String note) implements Outcome {}
+
+  /**
+   * Not now; {@code after} is what the application asked for, if it did. Waits as long as it takes.
+   */
   record NotNow(String reason, Optional<Duration> after) implements Outcome {}
 
-  /** The application could not be reached at all. */
+  /** The application said yes, and reading back shows no change: tried again, but not for ever. */
+  record Unproven(String reason) implements Outcome {}
+
+  /** The application could not be reached at all: a failure of the connection, not of one entry. */
   record Unreachable(String reason) implements Outcome {}
+
+  /** The application does not let Glenmoor itself in, or not far enough: no operation's fault. */
+  record WrongCredentials(String reason) implements Outcome {}
+
+  /** What the definition says of the way to the application does not fit it. */
+  record WrongSettings(String reason) implements Outcome {}
 
   /** Never like this: trying again changes nothing until somebody mends something. */
   record Refused(String reason) implements Outcome {}

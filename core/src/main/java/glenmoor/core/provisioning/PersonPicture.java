@@ -4,9 +4,17 @@ import glenmoor.core.access.Grant;
 import glenmoor.core.people.Person;
 import java.util.List;
 
-/** All that planning for one person has to know: their facts, grants and accounts. */
-public record PersonPicture(Person person, List<Grant> grants, List<Account> accounts) {
+/**
+ * All that planning for one person has to know: their facts, grants and accounts, and the
+ * differences that somebody answers for.
+ */
+public record PersonPicture(
+    Person person, List<Grant> grants, List<Account> accounts, List<AcceptedDeviation> deviations) {
+  public PersonPicture(Person person, List<Grant> grants, List<Account> accounts) {
+    this(person, grants, accounts, List.of());
+  }
+
   public PersonPicture withPerson(Person changed) {
-    return new PersonPicture(changed, grants, accounts);
+    return new PersonPicture(changed, grants, accounts, deviations);
   }
 }

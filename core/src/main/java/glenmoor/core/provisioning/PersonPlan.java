@@ -13,6 +13,8 @@ import java.util.Optional;
  * @param begin grants to store
  * @param amend stored grants with another end
  * @param accounts accounts that are new (id 0) or others now, each with what to do in it
+ * @param endedDeviations those that ran out, or about which something changed
+ * @param troubles what could not be computed; what it would decide stays as it was
  * @param nextDue the next moment at which planning again may give something else
  */
 public record PersonPlan(
@@ -21,6 +23,8 @@ public record PersonPlan(
     List<Grant> begin,
     List<Grant> amend,
     List<AccountPlan> accounts,
+    List<AcceptedDeviation> endedDeviations,
+    List<Trouble> troubles,
     Optional<Instant> nextDue) {
 
   /**

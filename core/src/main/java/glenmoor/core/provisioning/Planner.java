@@ -7,7 +7,9 @@ import glenmoor.core.access.Grant;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
+import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Facts;
+import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
 import java.time.Duration;
@@ -16,12 +18,14 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.SortedMap;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Stream;
@@ -37,10 +41,10 @@ import org.jspecify.annotations.Nullable;
  */
 public final class Planner {
   private final Catalogue catalogue;
-  private final NameNumbers names;
+  private final AccountNames names;
   private final Instant now;
 
-  public Planner(Catalogue catalogue, NameNumbers names, Instant now) {
+  public Planner(Catalogue catalogue, AccountNames names, Instant now) {
     this.catalogue = catalogue;
     this.names = names;
     this.now = now;
@@ -56,20 +60,25 @@ public final class Planner {
     var bases = new HashMap<String, Set<String>>();
     for (var picture : pictures) {
       var names = new HashMap<String, String>();
-      catalogue.applications().forEach(application -> names.put(application.key(), ""));
       picture.accounts().forEach(account -> names.put(account.application(), account.name()));
       var view = catalogue.expressions().view(picture.person());
       for (var application : catalogue.applications()) {
-        if (names.getOrDefault(application.key(), "").isEmpty() || application.renames()) {
-          var base = baseName(application, view, names);
-          names.computeIfPresent(application.key(), (key, name) -> name.isEmpty() ? base : name);
-          bases.computeIfAbsent(application.key(), key -> new HashSet<>()).add(base);
+        if (!names.containsKey(application.key()) || application.renames()) {
+          try {
+            var base = baseName(application, view, names);
+            names.putIfAbsent(application.key(), base);
+            bases.computeIfAbsent(application.key(), key -> new HashSet<>()).add(base);
+          } catch (Unanswerable later) {
+            // Planning meets it again, and says so then.
+            continue;
+          }
         }
       }
     }
     return bases;
   }
 
+  /** What an account would be called by its mapping; the worker number where that gives nothing. */
   private static String baseName(
       Application application, Map<String, Object> view, Map<String, String> accountNames) {
     return application
@@ -78,22 +87,46 @@ public final class Planner {
         .orElseGet(() -> String.valueOf(view.get("person.worker")).toLowerCase(Locale.ROOT));
   }
 
+  /**
+   * How a person's accounts would be called, if they had one in every application: the name, or the
+   * sentence that says why it cannot be made.
+   */
+  public Map<String, String> tryNames(Person person) {
+    var said = new LinkedHashMap<String, String>();
+    var accountNames = new HashMap<String, String>();
+    var view = catalogue.expressions().view(person);
+    for (var application : catalogue.applications()) {
+      try {
+        var name = names.next(application, baseName(application, view, accountNames)).name();
+        accountNames.put(application.key(), name);
+        said.put(application.key(), name);
+      } catch (Unanswerable unmade) {
+        said.put(application.key(), String.valueOf(unmade.getMessage()));
+      }
+    }
+    return said;
+  }
+
   /** Plans for one person. */
   public PersonPlan plan(PersonPicture picture) {
     var person = picture.person();
     var changes = Birthrights.decide(person, picture.grants(), catalogue, now);
+    var troubles = new ArrayList<>(changes.troubles());
     var grants = grantsAfter(picture.grants(), changes);
+    var over = picture.deviations().stream().filter(each -> each.over(now)).toList();
     var known = new HashMap<String, Account>();
-    picture.accounts().forEach(account -> known.put(account.application(), account));
+    picture
+        .accounts()
+        .forEach(account -> known.put(account.application(), lookedAtAgain(account, over)));
     var accountNames = new HashMap<String, String>();
-    catalogue.applications().forEach(application -> accountNames.put(application.key(), ""));
     known.values().forEach(account -> accountNames.put(account.application(), account.name()));
     var view = catalogue.expressions().view(person);
     var plans = new ArrayList<AccountPlan>();
-    var accountsAfter = new ArrayList<>(picture.accounts());
+    var accountsAfter = new ArrayList<>(known.values());
     for (var application : catalogue.applications()) {
       var desired = DesiredAccess.of(application, person, grants, catalogue, now);
-      var step = new Step(application, desired, known.get(application.key()), view, accountNames);
+      var account = known.get(application.key());
+      var step = new Step(application, desired, account, view, accountNames, troubles);
       var plan = step.plan(picture);
       if (plan != null) {
         accountNames.put(application.key(), plan.after().name());
@@ -104,6 +137,10 @@ public final class Planner {
         }
       }
     }
+    var ended = new ArrayList<>(over);
+    picture.deviations().stream()
+        .filter(each -> !each.over(now) && changed(each, plans))
+        .forEach(ended::add);
     var today = now.atZone(catalogue.zone()).toLocalDate();
     return new PersonPlan(
         person,
@@ -111,7 +148,31 @@ public final class Planner {
         changes.begin(),
         changes.amend(),
         plans,
+        ended,
+        troubles,
         nextDue(picture, grants, accountsAfter));
+  }
+
+  /** An account of which a deviation ran out is planned as it was seen. */
+  private static Account lookedAtAgain(Account account, List<AcceptedDeviation> over) {
+    var again = account;
+    for (var deviation : over) {
+      if (deviation.account() == account.id()) {
+        again = again.asSeen(deviation.aspect());
+      }
+    }
+    return again;
+  }
+
+  private static boolean changed(AcceptedDeviation deviation, List<AccountPlan> plans) {
+    return plans.stream()
+        .filter(plan -> plan.after().id() == deviation.account())
+        .flatMap(plan -> plan.orders().stream())
+        .map(Order::aspect)
+        .anyMatch(aspect ->
+            aspect.equals(deviation.aspect())
+                || aspect.equals(Order.WHOLE)
+                || deviation.aspect().equals(Order.WHOLE));
   }
 
   private static List<Grant> grantsAfter(List<Grant> before, Birthrights.Changes changes) {
@@ -128,6 +189,7 @@ public final class Planner {
     private final @Nullable Account known;
     private final Map<String, Object> view;
     private final Map<String, String> accountNames;
+    private final List<Trouble> troubles;
     private final List<Order> orders = new ArrayList<>();
 
     Step(
@@ -135,7 +197,9 @@ public final class Planner {
         DesiredAccess desired,
         @Nullable Account known,
         Map<String, Object> view,
-        Map<String, String> accountNames) {
+        Map<String, String> accountNames,
+        List<Trouble> troubles) {
+      this.troubles = troubles;
       this.application = application;
       this.desired = desired;
       this.known = known;
@@ -143,55 +207,90 @@ public final class Planner {
       this.accountNames = accountNames;
     }
 
+    /** What to do, or null where there is nothing and shall be nothing. */
     @Nullable AccountPlan plan(PersonPicture picture) {
       var there = known != null && known.state() != AccountState.NONE;
       if (desired.account() == AccountState.NONE) {
         return known != null && there ? unneeded(known) : null;
       }
-      if (known != null && there) {
-        return adjusted(known);
+      try {
+        if (known == null || !there) {
+          return made(picture);
+        }
+        return known.unmade() ? remade(known) : adjusted(known);
+      } catch (Unanswerable unmade) {
+        trouble("account name", unmade);
+        return null;
       }
-      return made(picture);
     }
 
     private AccountPlan made(PersonPicture picture) {
-      var baseName = baseName();
-      var kept = known != null && known.baseName().equals(baseName);
-      var number = kept && known != null ? known.number() : names.next(application.key(), baseName);
-      var name = Account.nameOf(baseName, number);
-      var container = container(name);
-      var attributes = attributes(name);
-      orders.add(new Order.Create(name, container, attributes, desired.account()));
+      var name = newName();
+      var container = container(name.name());
+      var attributes = attributes(name.name(), new TreeMap<>());
+      orders.add(new Order.Create(name.name(), container, attributes, desired.account()));
       desired.entitlements().forEach(this::add);
       var after =
           new Account(
               known == null ? 0 : known.id(),
               picture.person().id(),
               application.key(),
-              baseName,
-              number,
+              name.baseName(),
+              name.number(),
+              name.name(),
               container,
               attributes,
               desired.account(),
               desired.entitlements(),
               null,
-              (known == null ? 1 : known.nextSequence()) + orders.size());
+              (known == null ? 1 : known.nextSequence()) + orders.size(),
+              false,
+              known == null ? Account.Seen.NOTHING : known.seen());
       return new AccountPlan(Optional.ofNullable(known), after, orders);
     }
 
-    private AccountPlan adjusted(Account account) {
-      var baseName = application.renames() ? baseName() : account.baseName();
-      var number =
+    private AccountNames.Allotted newName() {
+      var baseName = baseName();
+      return known != null
+              && known.baseName().equals(baseName)
+              && names.isFor(application, known.name(), known.id())
+          ? new AccountNames.Allotted(baseName, known.number(), known.name())
+          : names.next(application, baseName);
+    }
+
+    /**
+     * Making it failed, and waits for somebody. If it would be made otherwise now, because a fact
+     * or the definition was mended, that takes its place.
+     */
+    private AccountPlan remade(Account account) {
+      var baseName = baseName();
+      var name =
           baseName.equals(account.baseName())
-              ? account.number()
-              : names.next(application.key(), baseName);
-      var name = Account.nameOf(baseName, number);
-      var container = container(name);
-      var attributes = attributes(name);
-      if (!name.equals(account.name())
+              ? new AccountNames.Allotted(baseName, account.number(), account.name())
+              : names.next(application, baseName);
+      var container = container(name.name());
+      var attributes = attributes(name.name(), account.attributes());
+      var same =
+          name.name().equals(account.name())
+              && container.equals(account.container())
+              && attributes.equals(account.attributes())
+              && desired.account() == account.state()
+              && desired.entitlements().equals(account.entitlements());
+      if (!same) {
+        orders.add(new Order.Create(name.name(), container, attributes, desired.account()));
+        desired.entitlements().forEach(this::add);
+      }
+      return planned(account, name, container, attributes, same);
+    }
+
+    private AccountPlan adjusted(Account account) {
+      var name = nameNow(account);
+      var container = containerNow(account, name.name());
+      var attributes = attributes(name.name(), account.attributes());
+      if (!name.name().equals(account.name())
           || !container.equals(account.container())
           || !attributes.equals(account.attributes())) {
-        orders.add(new Order.Update(name, container, attributes));
+        orders.add(new Order.Update(name.name(), container, attributes));
       }
       var turns = desired.account() != account.state();
       if (turns && desired.account() == AccountState.DISABLED) {
@@ -202,27 +301,70 @@ public final class Planner {
         orders.add(new Order.Enable());
       }
       without(desired.entitlements(), account.entitlements()).forEach(this::add);
+      return planned(account, name, container, attributes, false);
+    }
+
+    private AccountPlan planned(
+        Account account,
+        AccountNames.Allotted name,
+        String container,
+        SortedMap<String, String> attributes,
+        boolean unmade) {
       var after =
           new Account(
               account.id(),
               account.person(),
               account.application(),
-              baseName,
-              number,
+              name.baseName(),
+              name.number(),
+              name.name(),
               container,
               attributes,
               desired.account(),
               desired.entitlements(),
               null,
-              account.nextSequence() + orders.size());
+              account.nextSequence() + orders.size(),
+              unmade,
+              account.seen());
       return new AccountPlan(Optional.of(account), after, orders);
+    }
+
+    /** The name it has, or the one its facts give now where the application renames. */
+    private AccountNames.Allotted nameNow(Account account) {
+      var keep = new AccountNames.Allotted(account.baseName(), account.number(), account.name());
+      if (!application.renames()) {
+        return keep;
+      }
+      try {
+        var baseName = baseName();
+        return baseName.equals(account.baseName())
+            ? new AccountNames.Allotted(
+                baseName,
+                account.number(),
+                AccountNames.numbered(baseName, account.number(), application.longestName()))
+            : names.next(application, baseName);
+      } catch (Unanswerable kept) {
+        trouble("account name", kept);
+        return keep;
+      }
+    }
+
+    private String containerNow(Account account, String name) {
+      try {
+        return container(name);
+      } catch (Unanswerable kept) {
+        trouble("container", kept);
+        return account.container();
+      }
     }
 
     private AccountPlan unneeded(Account account) {
       if (account.state() == AccountState.ENABLED) {
         orders.add(new Order.Disable());
       }
-      account.entitlements().forEach(this::remove);
+      if (!account.unmade()) {
+        account.entitlements().forEach(this::remove);
+      }
       var heldSince = Objects.requireNonNullElse(account.heldSince(), now);
       var delete =
           application.care().afterHold() == AfterHold.DELETE
@@ -237,13 +379,22 @@ public final class Planner {
               account.application(),
               account.baseName(),
               account.number(),
+              account.name(),
               account.container(),
               account.attributes(),
               delete ? AccountState.NONE : AccountState.DISABLED,
               new TreeSet<>(),
               heldSince,
-              account.nextSequence() + orders.size());
+              account.nextSequence() + orders.size(),
+              account.unmade() && orders.isEmpty(),
+              account.seen());
       return new AccountPlan(Optional.of(account), after, orders);
+    }
+
+    private void trouble(String what, Unanswerable why) {
+      troubles.add(
+          new Trouble(
+              "application: " + application.key() + ", " + what, String.valueOf(why.getMessage())));
     }
 
     private String baseName() {
@@ -257,14 +408,24 @@ public final class Planner {
           .orElse("");
     }
 
-    private TreeMap<String, String> attributes(String name) {
+    /** The attributes as mapped; one that cannot be made stays as it was. */
+    private TreeMap<String, String> attributes(String name, SortedMap<String, String> before) {
       var attributes = new TreeMap<String, String>();
       application
           .attributes()
-          .forEach((attribute, mapping) ->
+          .forEach((attribute, mapping) -> {
+            try {
               mapping
                   .value(view, accountNames, name)
-                  .ifPresent(value -> attributes.put(attribute, value)));
+                  .ifPresent(value -> attributes.put(attribute, value));
+            } catch (Unanswerable kept) {
+              trouble(attribute, kept);
+              var value = before.get(attribute);
+              if (value != null) {
+                attributes.put(attribute, value);
+              }
+            }
+          });
       return attributes;
     }
 
@@ -312,8 +473,12 @@ public final class Planner {
         accounts.stream()
             .filter(account -> account.state() == AccountState.DISABLED)
             .flatMap(account -> deletion(account).stream());
+    var deviations = picture.deviations().stream().map(AcceptedDeviation::until);
     return Stream.of(
-            dates.map(date -> date.atStartOfDay(catalogue.zone()).toInstant()), grantMoments, holds)
+            dates.map(date -> date.atStartOfDay(catalogue.zone()).toInstant()),
+            grantMoments,
+            holds,
+            deviations)
         .flatMap(moments -> moments)
         .filter(moment -> moment.isAfter(now))
         .min(Instant::compareTo);

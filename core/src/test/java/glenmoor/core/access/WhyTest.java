@@ -36,7 +36,23 @@ class WhyTest {
         List.of(grants),
         Optional.empty(),
         catalogue,
+        grant -> new Why.Then(una("department", "Deck"), catalogue),
         NOW);
+  }
+
+  @Test
+  void what_has_ended_is_told_by_the_facts_of_then() {
+    var path =
+        Why.paths(
+                catalogue.entitlements().get("directory/deck"),
+                una("department", "Engine"),
+                List.of(deck(1, NOW.minusSeconds(5))),
+                Optional.empty(),
+                catalogue,
+                grant -> new Why.Then(una("department", "Deck"), catalogue),
+                NOW)
+            .getFirst();
+    assertThat(path.links().get(1).text()).isEqualTo("department: Deck");
   }
 
   @Test

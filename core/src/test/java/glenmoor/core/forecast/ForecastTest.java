@@ -9,7 +9,7 @@ import static org.assertj.core.api.Assertions.entry;
 import glenmoor.core.SkerryLine;
 import glenmoor.core.forecast.Forecast.Balance;
 import glenmoor.core.people.Person;
-import glenmoor.core.provisioning.NameNumbers;
+import glenmoor.core.provisioning.Names;
 import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.Planner;
@@ -18,7 +18,7 @@ import org.junit.jupiter.api.Test;
 
 class ForecastTest {
   private static PersonPlan joining(Person person) {
-    var names = new NameNumbers((application, base) -> 0);
+    var names = Names.free();
     return new Planner(SkerryLine.catalogue(), names, NOW)
         .plan(new PersonPicture(person, List.of(), List.of()));
   }

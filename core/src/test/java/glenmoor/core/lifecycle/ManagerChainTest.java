@@ -51,7 +51,7 @@ class ManagerChainTest {
   @Test
   void a_manager_whose_row_was_bad_is_named_with_the_line() {
     chain.add("W-2", "W-1", 5);
-    assertThat(check(Set.of(), Map.of("W-1", 2L)).getFirst().expected()).contains("line 2");
+    assertThat(check(Set.of(), Map.of("w-1", 2L)).getFirst().expected()).contains("line 2");
   }
 
   @Test

@@ -9,8 +9,10 @@ import glenmoor.core.provisioning.OperationState.Confirmed;
 import glenmoor.core.provisioning.OperationState.Fault;
 import glenmoor.core.provisioning.OperationState.Happening;
 import glenmoor.core.provisioning.OperationState.Patience;
+import glenmoor.core.provisioning.OperationState.Superseded;
 import glenmoor.core.provisioning.OperationState.Waiting;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
@@ -20,7 +22,7 @@ class OperationStateTest {
   private static final OperationState NEW = new Waiting(0, NOW, "");
 
   private static OperationState tried(OperationState state, Outcome outcome) {
-    return state.after(new Happening.Tried(outcome, NOW, 1), PATIENCE);
+    return state.after(new Happening.Tried(new Order.Enable(), outcome, NOW, 1), PATIENCE);
   }
 
   @Test
@@ -34,7 +36,7 @@ class OperationStateTest {
   }
 
   @Test
-  void not_now_waits_twice_as_long_each_time_and_gives_up_in_the_end() {
+  void not_now_waits_twice_as_long_each_time_and_never_gives_up() {
     var notNow = new Outcome.NotNow("busy", Optional.empty());
     var once = (Waiting) tried(NEW, notNow);
     var twice = (Waiting) tried(once, notNow);
@@ -42,7 +44,59 @@ class OperationStateTest {
     assertThat(once.notBefore()).isEqualTo(NOW.plusSeconds(2));
     assertThat(twice.notBefore()).isEqualTo(NOW.plusSeconds(4));
     assertThat(thrice.notBefore()).isEqualTo(NOW.plusSeconds(8));
-    assertThat(tried(thrice, notNow)).isEqualTo(new Fault(4, NOW, "busy (tried 4 times)"));
+    OperationState state = thrice;
+    for (var i = 0; i < 100; i++) {
+      state = tried(state, notNow);
+    }
+    assertThat(((Waiting) state).notBefore()).isEqualTo(NOW.plusSeconds(60));
+  }
+
+  @Test
+  void what_cannot_be_proved_is_a_fault_in_the_end() {
+    OperationState state = NEW;
+    for (var i = 0; i < 3; i++) {
+      state = tried(state, new Outcome.Unproven("read back unchanged"));
+      assertThat(state.word()).isEqualTo("waiting");
+    }
+    assertThat(tried(state, new Outcome.Unproven("read back unchanged")))
+        .isEqualTo(new Fault(4, NOW, "read back unchanged (tried 4 times)"));
+  }
+
+  @Test
+  void a_wait_asked_for_is_at_least_a_second_and_at_most_an_hour() {
+    for (var asked : List.of(Duration.ZERO, Duration.ofDays(-9))) {
+      var waiting = (Waiting) tried(NEW, new Outcome.NotNow("busy", Optional.of(asked)));
+      assertThat(waiting.notBefore()).isEqualTo(NOW.plusSeconds(1));
+    }
+    var century =
+        (Waiting) tried(NEW, new Outcome.NotNow("busy", Optional.of(Duration.ofDays(36_500))));
+    assertThat(century.notBefore()).isEqualTo(NOW.plusSeconds(3_600));
+  }
+
+  @Test
+  void a_door_shut_to_glenmoor_itself_is_no_operations_fault() {
+    for (var outcome :
+        List.of(new Outcome.WrongCredentials("401"), new Outcome.WrongSettings("no such base"))) {
+      var state = NEW;
+      for (var i = 0; i < 100; i++) {
+        state = tried(state, outcome);
+      }
+      assertThat(((Waiting) state).attempts()).isZero();
+    }
+  }
+
+  @Test
+  void an_account_that_is_gone_needs_nothing_taken_and_everything_given_anew() {
+    var gone = new Outcome.Gone("no user carries W-1");
+    for (var taking :
+        List.of(new Order.Disable(), new Order.Delete(), new Order.Remove("a/b", "b", "group"))) {
+      assertThat(NEW.after(new Happening.Tried(taking, gone, NOW, 1), PATIENCE).word())
+          .isEqualTo("confirmed");
+    }
+    for (var giving : List.of(new Order.Enable(), new Order.Add("a/b", "b", "group"))) {
+      assertThat(NEW.after(new Happening.Tried(giving, gone, NOW, 1), PATIENCE).word())
+          .isEqualTo("superseded");
+    }
   }
 
   @Test
@@ -71,7 +125,11 @@ class OperationStateTest {
   @Test
   void a_fault_can_be_tried_again_done_by_hand_or_given_up() {
     var fault = new Fault(4, NOW, "no seat");
-    assertThat(fault.after(new Happening.AskedAgain(NOW), PATIENCE).word()).isEqualTo("waiting");
+    assertThat(fault.after(new Happening.AskedAgain(NOW, "isa"), PATIENCE))
+        .as("the old order is never sent again")
+        .isEqualTo(new Superseded(NOW, 0, "planned anew, asked for by isa"));
+    assertThat(fault.after(new Happening.Overtaken(NOW, 9), PATIENCE).word())
+        .isEqualTo("superseded");
     assertThat(fault.after(new Happening.DoneByHand(NOW, "made it"), PATIENCE).word())
         .isEqualTo("by-hand");
     assertThat(fault.after(new Happening.LetGo(NOW, "not needed"), PATIENCE).word())
@@ -81,7 +139,7 @@ class OperationStateTest {
   @Test
   void what_is_settled_stays_settled() {
     var confirmed = new Confirmed(1, NOW, "");
-    assertThatThrownBy(() -> confirmed.after(new Happening.AskedAgain(NOW), PATIENCE))
+    assertThatThrownBy(() -> confirmed.after(new Happening.AskedAgain(NOW, "isa"), PATIENCE))
         .isInstanceOf(CannotHappen.class)
         .hasMessageContaining("confirmed");
     assertThatThrownBy(() -> NEW.after(new Happening.LetGo(NOW, ""), PATIENCE))

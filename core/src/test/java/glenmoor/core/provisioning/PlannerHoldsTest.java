@@ -54,7 +54,7 @@ class PlannerHoldsTest {
   }
 
   private static PersonPlan plan(PersonPicture picture, Instant at) {
-    var names = new NameNumbers((application, base) -> 0);
+    var names = Names.free();
     return new Planner(SkerryLine.catalogue(), names, at).plan(picture);
   }
 

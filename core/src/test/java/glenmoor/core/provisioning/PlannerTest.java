@@ -23,7 +23,7 @@ class PlannerTest {
   }
 
   private static PersonPlan plan(PersonPicture picture, Instant now, int highestNumber) {
-    var names = new NameNumbers((application, base) -> highestNumber);
+    var names = Names.upTo(highestNumber);
     return new Planner(SkerryLine.catalogue(), names, now).plan(picture);
   }
 
@@ -107,8 +107,7 @@ class PlannerTest {
 
   @Test
   void two_of_a_name_in_one_batch_get_different_numbers() {
-    var planner =
-        new Planner(SkerryLine.catalogue(), new NameNumbers((application, base) -> 0), NOW);
+    var planner = new Planner(SkerryLine.catalogue(), Names.free(), NOW);
     assertThat(orders(planner.plan(fresh(deckhand)), "directory").getFirst())
         .isEqualTo("create kerrowu enabled");
     assertThat(orders(planner.plan(fresh(deckhand)), "directory").getFirst())
@@ -205,5 +204,167 @@ class PlannerTest {
         .extracting(Account::state)
         .containsOnly(AccountState.DISABLED);
     assertThat(plan.accounts().getFirst().after().nextSequence()).isEqualTo(7);
+  }
+
+  @Test
+  void a_name_is_given_by_what_it_comes_to_and_not_by_name_and_number_apart() {
+    var planner = new Planner(SkerryLine.catalogue(), Names.free(), NOW);
+    var names = new ArrayList<String>();
+    for (var family : List.of("Name", "Name", "Name2r")) {
+      var person = una("department", "Deck", "given", "Row", "family", family);
+      names.add(orders(planner.plan(fresh(person)), "directory").getFirst());
+    }
+    assertThat(names)
+        .containsExactly("create namer enabled", "create namer2 enabled", "create name2rr enabled");
+    var two = una("department", "Deck", "given", "2", "family", "Namer");
+    assertThat(orders(planner.plan(fresh(two)), "directory").getFirst())
+        .as("namer2 is taken by the second Name")
+        .isEqualTo("create namer22 enabled");
+  }
+
+  @Test
+  void a_name_of_somebody_else_is_not_given_back() {
+    var left = una("department", "Deck", "end", TODAY.minusDays(1));
+    var held = after(working, plan(working.withPerson(left), NOW), left);
+    var later = NOW.plus(Duration.ofDays(60));
+    var deleted = after(held, plan(held, later), left);
+    var planner = new Planner(SkerryLine.catalogue(), Names.with("KERROWU", 4711), later);
+    assertThat(orders(planner.plan(deleted.withPerson(deckhand)), "directory").getFirst())
+        .isEqualTo("create kerrowu2 enabled");
+  }
+
+  @Test
+  void making_it_failed_and_a_mended_fact_makes_it_otherwise() {
+    var stuck = unmade(working);
+    assertThat(plan(stuck, NOW).operations()).as("it waits for somebody").isZero();
+    var mended = una("department", "Deck", "given", "Unna");
+    assertThat(orders(plan(stuck.withPerson(mended), NOW), "directory"))
+        .containsExactly("create kerrowu enabled", "add directory/crew", "add directory/deck");
+  }
+
+  @Test
+  void making_it_failed_and_somebody_who_leaves_is_shut_all_the_same() {
+    var left = una("department", "Deck", "end", TODAY.minusDays(1));
+    assertThat(orders(plan(unmade(working).withPerson(left), NOW), "directory"))
+        .containsExactly("disable");
+  }
+
+  private static PersonPicture unmade(PersonPicture picture) {
+    return new PersonPicture(
+        picture.person(),
+        picture.grants(),
+        picture.accounts().stream()
+            .map(each -> each.application().equals("directory") ? unmade(each) : each)
+            .toList());
+  }
+
+  private static Account unmade(Account account) {
+    return new Account(
+        account.id(),
+        account.person(),
+        account.application(),
+        account.baseName(),
+        account.number(),
+        account.name(),
+        account.container(),
+        account.attributes(),
+        account.state(),
+        account.entitlements(),
+        null,
+        account.nextSequence(),
+        true,
+        Account.Seen.NOTHING);
+  }
+
+  @Test
+  void a_difference_somebody_answers_for_is_left_alone_until_it_runs_out() {
+    var until = NOW.plus(Duration.ofDays(30));
+    var account = working.accounts().getFirst();
+    var accepted = new AcceptedDeviation(1, account.id(), "entitlement:directory/deck", until);
+    var picture =
+        new PersonPicture(deckhand, working.grants(), working.accounts(), List.of(accepted));
+    assertThat(plan(picture, NOW).operations()).isZero();
+    assertThat(plan(picture, NOW).nextDue()).contains(until);
+    var over = plan(picture, until);
+    assertThat(orders(over, account.application())).containsExactly("add directory/deck");
+    assertThat(over.endedDeviations()).containsExactly(accepted);
+  }
+
+  @Test
+  void a_change_about_it_ends_the_deviation() {
+    var account = working.accounts().getFirst();
+    var accepted =
+        new AcceptedDeviation(
+            1, account.id(), "entitlement:directory/deck", NOW.plus(Duration.ofDays(30)));
+    var left = una("department", "Deck", "end", TODAY.minusDays(1));
+    var picture = new PersonPicture(left, working.grants(), working.accounts(), List.of(accepted));
+    assertThat(plan(picture, NOW).endedDeviations()).containsExactly(accepted);
+  }
+
+  @Test
+  void what_cannot_be_answered_takes_nothing_away() {
+    var documents = SkerryLine.documents();
+    documents.removeIf(each -> "deck".equals(each.get("birthright")));
+    documents.add(
+        SkerryLine.map(
+            "birthright",
+            "deck",
+            "package",
+            "deck",
+            "where",
+            "1 / (person.department == \"Deck\" ? 0 : 1) == 1"));
+    var planner =
+        new Planner(SkerryLine.read(documents).catalogue().orElseThrow(), Names.free(), NOW);
+    var plan = planner.plan(working);
+    assertThat(plan.operations()).isZero();
+    assertThat(plan.amend()).isEmpty();
+    assertThat(plan.troubles())
+        .singleElement()
+        .satisfies(trouble -> {
+          assertThat(trouble.where()).isEqualTo("birthright: deck");
+          assertThat(trouble.sentence()).contains("divides by zero");
+        });
+  }
+
+  @Test
+  void a_text_that_is_too_short_keeps_what_the_account_has() {
+    var documents = SkerryLine.documents();
+    documents.replaceAll(each -> {
+      if ("directory".equals(each.get("application"))) {
+        return SkerryLine.map(
+            "application",
+            "directory",
+            "connector",
+            "ldap",
+            "account",
+            SkerryLine.map(
+                "name", "fold(person.family).substring(0, 9)",
+                "rename", "on-change",
+                "attributes",
+                    SkerryLine.map(
+                        "cn", "person.name", "title", "person.department.substring(6)")));
+      }
+      return each;
+    });
+    var planner =
+        new Planner(SkerryLine.read(documents).catalogue().orElseThrow(), Names.free(), NOW);
+    var kept = planner.plan(working);
+    assertThat(kept.accounts().getFirst().after().name()).isEqualTo("kerrowu");
+    assertThat(kept.accounts().getFirst().after().attributes()).containsEntry("title", "Deck");
+    assertThat(kept.troubles()).hasSize(2);
+    var made = planner.plan(fresh(deckhand));
+    assertThat(orders(made, "directory")).as("no account without its name").isEmpty();
+    assertThat(made.troubles()).isNotEmpty();
+  }
+
+  @Test
+  void somebody_whose_first_day_is_cancelled_keeps_nothing_for_a_grace() {
+    var bo = una("department", "Deck", "start", LocalDate.of(2027, 3, 22));
+    var known = after(fresh(bo), plan(fresh(bo), NOW), bo);
+    var elsewhere = una("department", "Engine", "start", LocalDate.of(2027, 3, 22));
+    var plan = plan(known.withPerson(elsewhere), NOW);
+    assertThat(plan.amend())
+        .singleElement()
+        .satisfies(grant -> assertThat(grant.endsAt()).isEqualTo(NOW));
   }
 }

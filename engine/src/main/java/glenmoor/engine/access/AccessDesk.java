@@ -4,6 +4,7 @@ import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.Grant;
 import glenmoor.core.access.Why;
+import glenmoor.core.people.Person;
 import glenmoor.core.people.StandingSpan;
 import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.engine.Refused;
@@ -13,15 +14,20 @@ import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.provisioning.OrderJson;
 import glenmoor.engine.provisioning.Pictures;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.AccountMapper.AccountRow;
 import glenmoor.store.provisioning.AccountMapper.HoldingRow;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.DeviationRow;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
@@ -48,7 +54,12 @@ public final class AccessDesk {
       String seenState,
       @Nullable Instant heldSince,
       Map<String, String> attributes,
-      List<Holding> holdings) {}
+      List<Holding> holdings,
+      List<Deviation> deviations) {}
+
+  /** A difference that somebody answers for. */
+  public record Deviation(
+      String aspect, String acceptedBy, String reason, Instant acceptedAt, Instant until) {}
 
   /** One bar of the access timeline. */
   public record Bar(
@@ -72,19 +83,27 @@ public final class AccessDesk {
   public record WhyAnswer(
       Entitlement entitlement, boolean held, @Nullable Instant heldSince, List<Why.Path> paths) {}
 
+  private static final int MOST_MOMENTS = 50;
+
+  private final PersonMapper people;
   private final AccountMapper accounts;
+  private final OperationMapper operations;
   private final Visible visible;
   private final Pictures pictures;
   private final Catalogues catalogues;
   private final Clock clock;
 
   public AccessDesk(
+      PersonMapper people,
       AccountMapper accounts,
+      OperationMapper operations,
       Visible visible,
       Pictures pictures,
       Catalogues catalogues,
       Clock clock) {
+    this.people = people;
     this.accounts = accounts;
+    this.operations = operations;
     this.visible = visible;
     this.pictures = pictures;
     this.catalogues = catalogues;
@@ -100,6 +119,9 @@ public final class AccessDesk {
             ? Map.<Long, List<HoldingRow>>of()
             : accounts.holdings(rows.stream().map(AccountRow::id).toList()).stream()
                 .collect(Collectors.groupingBy(HoldingRow::accountId));
+    var deviations =
+        operations.deviationsOf(List.of(row.id())).stream()
+            .collect(Collectors.groupingBy(DeviationRow::accountId));
     var names = new HashMap<String, String>();
     catalogue.applications().forEach(each -> names.put(each.key(), each.name()));
     return rows.stream()
@@ -116,6 +138,15 @@ public final class AccessDesk {
                 holdings.getOrDefault(account.id(), List.of()).stream()
                     .filter(holding -> holding.wanted() || holding.held())
                     .map(holding -> holding(holding, catalogue))
+                    .toList(),
+                deviations.getOrDefault(account.id(), List.of()).stream()
+                    .map(each ->
+                        new Deviation(
+                            each.aspect(),
+                            each.acceptedBy(),
+                            each.reason(),
+                            each.acceptedAt(),
+                            each.untilAt()))
                     .toList()))
         .toList();
   }
@@ -132,7 +163,7 @@ public final class AccessDesk {
   }
 
   private PersonPicture picture(String worker, Actor actor, Catalogue catalogue) {
-    return pictures.of(List.of(visible.row(worker, actor)), catalogue).getFirst();
+    return pictures.shown(List.of(visible.row(worker, actor)), catalogue).getFirst();
   }
 
   public Timeline timeline(String worker, Actor actor) {
@@ -195,7 +226,29 @@ public final class AccessDesk {
         holding.map(HoldingRow::held).orElse(false),
         holding.map(HoldingRow::heldSince).orElse(null),
         Why.paths(
-            entitlement, picture.person(), picture.grants(), account, catalogue, clock.instant()));
+            entitlement,
+            picture.person(),
+            picture.grants(),
+            account,
+            catalogue,
+            then(picture.person(), catalogue),
+            clock.instant()));
+  }
+
+  /** What was known when a grant began, from the record through time. */
+  private Function<Grant, Why.Then> then(Person person, Catalogue catalogue) {
+    var known = new HashMap<Instant, Why.Then>();
+    return grant ->
+        known.computeIfAbsent(
+            grant.startsAt(),
+            at -> {
+              var row = people.asOf(person.id().value(), at);
+              if (row == null || known.size() >= MOST_MOMENTS) {
+                return new Why.Then(person, catalogue);
+              }
+              var definitions = catalogues.asOf(at);
+              return new Why.Then(FactsJson.person(row, definitions.facts()), definitions);
+            });
   }
 
   private static Entitlement entitlement(String key, Catalogue catalogue) {

@@ -71,16 +71,28 @@ public final class Agenda {
    */
   public long advance(Duration by, Actor actor) {
     Allow.movingTheClock(actor);
+    return advanceTo(clock.instant().plus(by), actor);
+  }
+
+  /**
+   * Moves the clock forward to a moment: the same moment again finishes a move that was
+   * interrupted.
+   *
+   * @return the identity of the work, to follow its progress
+   */
+  public long advanceTo(Instant to, Actor actor) {
+    Allow.movingTheClock(actor);
     if (!(clock instanceof MovableClock movable)) {
       throw new Refused(
           Refused.Reason.NOT_NOW,
           "The clock of this service is the real one and cannot be moved; only a demo's can.");
     }
-    if (by.isNegative() || by.isZero()) {
-      throw Refused.badInput("The clock only moves forward; say how far, such as 7d.");
-    }
     var from = clock.instant();
-    var to = from.plus(by);
+    if (!to.isAfter(from)) {
+      throw Refused.badInput(
+          "The clock only moves forward, and it is %s already; say how far, such as 7d."
+              .formatted(from));
+    }
     ledger.append(
         new LedgerEntry(
             from,

@@ -29,6 +29,9 @@ public final class Transactions {
   }
 
   public <T> T run(Supplier<T> work) {
+    if (clock instanceof MovableClock movable) {
+      movable.follow();
+    }
     for (var tries = 1; ; tries++) {
       try {
         return Objects.requireNonNull(

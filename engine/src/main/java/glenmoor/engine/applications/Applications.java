@@ -3,6 +3,8 @@ package glenmoor.engine.applications;
 import glenmoor.connect.applications.Connector;
 import glenmoor.connect.applications.Connectors;
 import glenmoor.connect.applications.Settings;
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.Refused;
@@ -17,16 +19,25 @@ import io.github.resilience4j.circuitbreaker.CircuitBreaker;
 import io.github.resilience4j.circuitbreaker.CircuitBreakerConfig;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.Executor;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The applications there are: an open connector for each, a breaker before it, and its health.
@@ -38,6 +49,12 @@ public final class Applications implements AutoCloseable {
   private static final int FAILURES = 4;
   private static final Duration PAUSE = Duration.ofSeconds(3);
   private static final int PROBES = 2;
+
+  /** A door that does not let Glenmoor in is not knocked at all the time: it may lock for good. */
+  private static final Duration SHUT = Duration.ofSeconds(30);
+
+  private static final Duration LONGEST_TEST = Duration.ofSeconds(15);
+  private static final int LONGEST_SENTENCE = 1_000;
 
   /** An application with its health and the counts of its work. */
   public record Summary(
@@ -60,15 +77,31 @@ public final class Applications implements AutoCloseable {
       boolean well,
       String sentence,
       int accountsThere,
-      int accountsKnown) {}
+      int accountsKnown,
+      List<String> abilities,
+      List<String> missing) {}
 
-  private record Open(Application application, Connector connector, CircuitBreaker breaker) {}
+  /** An open connector; {@code shutUntil} is by the system's nanosecond clock, 0 for not shut. */
+  private record Open(
+      Application application, Connector connector, CircuitBreaker breaker, AtomicLong shutUntil) {
+    boolean isShut() {
+      var until = shutUntil.get();
+      return until != 0 && System.nanoTime() - until < 0;
+    }
+
+    void shut(Duration time) {
+      shutUntil.set(Math.max(1, System.nanoTime() + time.toNanos()));
+    }
+  }
 
   private final Catalogues catalogues;
   private final HealthMapper health;
   private final Clock clock;
   private final Function<String, Optional<String>> environment;
   private final Map<String, Open> open = new ConcurrentHashMap<>();
+  private static final Executor ASKERS =
+      task -> Thread.ofVirtual().name("health-asker").start(task);
+  private final Set<String> asking = ConcurrentHashMap.newKeySet();
   private final Map<String, String> lastHealth = new ConcurrentHashMap<>();
 
   public Applications(
@@ -89,8 +122,11 @@ public final class Applications implements AutoCloseable {
   /** Whether work may be sent to the application at this moment. */
   public boolean open(Application application) {
     try {
-      var state = opened(application).breaker().getState();
-      return state != CircuitBreaker.State.OPEN && state != CircuitBreaker.State.FORCED_OPEN;
+      var opened = opened(application);
+      var state = opened.breaker().getState();
+      return !opened.isShut()
+          && state != CircuitBreaker.State.OPEN
+          && state != CircuitBreaker.State.FORCED_OPEN;
     } catch (Settings.BadSetting bad) {
       note(application.key(), false, String.valueOf(bad.getMessage()));
       return false;
@@ -99,8 +135,14 @@ public final class Applications implements AutoCloseable {
 
   /** Carries something out through the breaker, and takes note of the application's health. */
   public Outcome through(Application application, Function<Connector, Outcome> work) {
-    var opened = opened(application);
-    if (!opened.breaker().tryAcquirePermission()) {
+    Open opened;
+    try {
+      opened = opened(application);
+    } catch (Settings.BadSetting bad) {
+      note(application.key(), false, String.valueOf(bad.getMessage()));
+      return new Outcome.WrongSettings(String.valueOf(bad.getMessage()));
+    }
+    if (opened.isShut() || !opened.breaker().tryAcquirePermission()) {
       return new Outcome.Unreachable("waits until the application answers again");
     }
     var started = System.nanoTime();
@@ -117,10 +159,20 @@ public final class Applications implements AutoCloseable {
         opened.breaker().onSuccess(took, TimeUnit.NANOSECONDS);
         note(application.key(), false, notNow.reason());
       }
+      case Outcome.WrongCredentials shut -> shut(opened, took, shut.reason());
+      case Outcome.WrongSettings wrong -> shut(opened, took, wrong.reason());
+      case Outcome.Unproven unproven -> well(opened, took);
+      case Outcome.Gone gone -> well(opened, took);
       case Outcome.Confirmed c -> well(opened, took);
       case Outcome.Refused r -> well(opened, took);
     }
     return outcome;
+  }
+
+  private void shut(Open opened, long took, String reason) {
+    opened.breaker().onSuccess(took, TimeUnit.NANOSECONDS);
+    opened.shut(SHUT);
+    note(opened.application().key(), false, reason);
   }
 
   private void well(Open opened, long took) {
@@ -128,11 +180,15 @@ public final class Applications implements AutoCloseable {
     note(opened.application().key(), true, "answers");
   }
 
+  private static final Logger LOG = LoggerFactory.getLogger(Applications.class);
+
   private static Outcome safely(Supplier<Outcome> work) {
     try {
       return work.get();
     } catch (RuntimeException unexpected) {
-      return new Outcome.Refused("The connector failed: " + unexpected);
+      LOG.error("A connector failed", unexpected);
+      return new Outcome.Refused(
+          "The connector failed in a way it should not; the service's log says how.");
     }
   }
 
@@ -146,7 +202,11 @@ public final class Applications implements AutoCloseable {
           if (known != null) {
             known.connector().close();
           }
-          return new Open(application, Connectors.open(application, environment), breaker(key));
+          return new Open(
+              application,
+              Connectors.open(application, environment),
+              breaker(key),
+              new AtomicLong());
         });
   }
 
@@ -166,21 +226,52 @@ public final class Applications implements AutoCloseable {
 
   /** Writes health down only when it turns, or the sentence does. */
   private void note(String key, boolean well, String sentence) {
-    var state = (well ? "well" : "unwell") + sentence;
+    var shown =
+        sentence.length() > LONGEST_SENTENCE ? sentence.substring(0, LONGEST_SENTENCE) : sentence;
+    var state = (well ? "well" : "unwell") + shown;
     if (!state.equals(lastHealth.put(key, state))) {
-      health.put(new HealthRow(key, well ? "well" : "unwell", sentence, clock.instant()));
+      health.put(new HealthRow(key, well ? "well" : "unwell", shown, clock.instant()));
     }
   }
 
-  /** Asks each application for something small; what recurs calls this. */
+  /**
+   * Begins to ask each application for something small; what recurs calls this. Each is asked on
+   * its own, so that one that does not answer keeps neither the others nor the caller waiting.
+   */
   public void checkHealth() {
     for (var application : all()) {
-      try {
-        var found = opened(application).connector().test();
-        note(application.key(), found.well(), found.well() ? "answers" : found.sentence());
-      } catch (Settings.BadSetting bad) {
-        note(application.key(), false, String.valueOf(bad.getMessage()));
+      if (asking.add(application.key())) {
+        Thread.ofVirtual().name("health-" + application.key()).start(() -> ask(application));
       }
+    }
+  }
+
+  private void ask(Application application) {
+    var key = application.key();
+    try {
+      var asked =
+          CompletableFuture.supplyAsync(() -> opened(application).connector().test(), ASKERS);
+      var found = asked.get(LONGEST_TEST.toMillis(), TimeUnit.MILLISECONDS);
+      note(key, found.well(), found.well() ? "answers" : found.sentence());
+    } catch (TimeoutException slow) {
+      note(key, false, "does not answer the test within %d s".formatted(LONGEST_TEST.toSeconds()));
+    } catch (ExecutionException failed) {
+      noteFailed(key, failed.getCause());
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+    } catch (RuntimeException away) {
+      LOG.debug("The health of {} cannot be kept just now", key, away);
+    } finally {
+      asking.remove(key);
+    }
+  }
+
+  private void noteFailed(String key, @Nullable Throwable cause) {
+    if (cause instanceof Settings.BadSetting bad) {
+      note(key, false, String.valueOf(bad.getMessage()));
+    } else {
+      LOG.error("The test of {} failed", key, cause);
+      note(key, false, "the test failed in a way it should not; the service's log says how");
     }
   }
 
@@ -244,15 +335,60 @@ public final class Applications implements AutoCloseable {
       var found = connector.test();
       note(key, found.well(), found.well() ? "answers" : found.sentence());
       var there = new AtomicInteger();
+      var findings = new Connector.Findings(List.of(), List.of());
       if (found.well()) {
+        findings = connector.examine(entitlements(key));
         connector.list(seen -> there.incrementAndGet());
       }
       return new TestResult(
-          key, summary.name(), found.well(), found.sentence(), there.get(), summary.accounts());
+          key,
+          summary.name(),
+          found.well() && findings.missing().isEmpty(),
+          found.sentence(),
+          there.get(),
+          summary.accounts(),
+          findings.abilities(),
+          findings.missing());
     } catch (Settings.BadSetting | Connector.CannotRead bad) {
       return new TestResult(
-          key, summary.name(), false, String.valueOf(bad.getMessage()), 0, summary.accounts());
+          key,
+          summary.name(),
+          false,
+          String.valueOf(bad.getMessage()),
+          0,
+          summary.accounts(),
+          List.of(),
+          List.of());
     }
+  }
+
+  private List<Entitlement> entitlements(String application) {
+    return catalogues.current().entitlements().values().stream()
+        .filter(each -> each.application().equals(application))
+        .toList();
+  }
+
+  /**
+   * What must be there before these definitions can be carried out, and is not: one sentence each.
+   * Asks each application itself.
+   */
+  public List<String> missing(Catalogue catalogue) {
+    var missing = new ArrayList<String>();
+    for (var application : catalogue.applications()) {
+      try (var connector = Connectors.open(application, environment)) {
+        var wanted =
+            catalogue.entitlements().values().stream()
+                .filter(each -> each.application().equals(application.key()))
+                .toList();
+        connector
+            .examine(wanted)
+            .missing()
+            .forEach(each -> missing.add(application.key() + ": " + each));
+      } catch (Settings.BadSetting | Connector.CannotRead bad) {
+        missing.add(application.key() + ": " + bad.getMessage());
+      }
+    }
+    return missing;
   }
 
   @Override

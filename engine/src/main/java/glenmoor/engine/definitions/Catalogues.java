@@ -8,6 +8,7 @@ import glenmoor.core.definitions.Tree;
 import glenmoor.core.definitions.Tree.Place;
 import glenmoor.store.definitions.DefinitionMapper;
 import glenmoor.store.definitions.DefinitionMapper.DefinitionRow;
+import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Arrays;
 import java.util.List;
@@ -42,6 +43,12 @@ public final class Catalogues {
                         + read.problems()));
     last = fresh;
     return fresh;
+  }
+
+  /** The catalogue as it was at a moment; the one of now where that one cannot be read any more. */
+  public Catalogue asOf(Instant at) {
+    var rows = mapper.allAsOf(at).stream().map(Catalogues::definition).toList();
+    return Definitions.read(rows, 0, zone).catalogue().orElseGet(this::current);
   }
 
   public ZoneId zone() {

@@ -1,27 +1,41 @@
 package glenmoor.engine.definitions;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.brakes.Brakes;
+import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.Definition.Name;
 import glenmoor.core.definitions.Definitions;
 import glenmoor.core.definitions.Problem;
+import glenmoor.core.definitions.Tree;
 import glenmoor.core.forecast.Forecast;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.PersonId;
+import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
+import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.store.definitions.DefinitionMapper;
 import glenmoor.store.definitions.DefinitionMapper.DefinitionRow;
 import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.function.Function;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Checking, comparing, loading and dumping definitions. Loading is all or nothing. */
@@ -34,8 +48,28 @@ public final class DefinitionDesk {
   /** What is different in a definition: {@code added}, {@code changed} or {@code dropped}. */
   public record Difference(String kind, String key, String change) {}
 
-  /** What loading would do or did. */
-  public record Outcome(List<Difference> differences, int unchanged, Forecast.Sum forecast) {}
+  /**
+   * What loading would do or did.
+   *
+   * @param warnings what is not wrong by itself, but has to be known before loading
+   * @param missing what the applications themselves lack; only where they were asked
+   * @param held the change that waits to be released, 0 if it was loaded
+   */
+  public record Outcome(
+      List<Difference> differences,
+      int unchanged,
+      Forecast.Sum forecast,
+      List<String> warnings,
+      List<String> missing,
+      long held) {}
+
+  /** Account names of a person as a catalogue makes them, by application. */
+  public record Named(String worker, String name, Map<String, String> accounts) {}
+
+  private static final int MOST_FILES = 500;
+  private static final long LARGEST = 16L << 20;
+  private static final int MOST_PROBLEMS = 200;
+  private static final int MOST_TRIED = 1_000;
 
   private record Prepared(
       List<Definition> files,
@@ -48,17 +82,26 @@ public final class DefinitionDesk {
   private final DefinitionMapper mapper;
   private final InUse inUse;
   private final PersonMapper people;
+  private final AccountMapper accounts;
   private final Planning planning;
+  private final Function<Catalogue, List<String>> missing;
+  private final HeldChanges held;
   private final Transactions transactions;
   private final Ledger ledger;
   private final Clock clock;
 
+  /**
+   * @param missing what applications lack that must be there beforehand; asks each of them
+   */
   public DefinitionDesk(
       Catalogues catalogues,
       DefinitionMapper mapper,
       InUse inUse,
       PersonMapper people,
+      AccountMapper accounts,
       Planning planning,
+      Function<Catalogue, List<String>> missing,
+      HeldChanges held,
       Transactions transactions,
       Ledger ledger,
       Clock clock) {
@@ -66,7 +109,10 @@ public final class DefinitionDesk {
     this.mapper = mapper;
     this.inUse = inUse;
     this.people = people;
+    this.accounts = accounts;
     this.planning = planning;
+    this.missing = missing;
+    this.held = held;
     this.transactions = transactions;
     this.ledger = ledger;
     this.clock = clock;
@@ -75,26 +121,185 @@ public final class DefinitionDesk {
   /**
    * What loading would change, and what that would do for people.
    *
+   * @param online whether the applications are asked for what must be there beforehand
    * @throws Refused with every problem in the files, if there is any
    */
-  public Outcome forecast(List<File> files, boolean replace, Actor actor) {
+  public Outcome forecast(List<File> files, boolean replace, boolean online, Actor actor) {
     Allow.seeingDefinitions(actor);
     var prepared = prepare(files, replace);
-    return new Outcome(prepared.differences(), prepared.unchanged(), forecast(prepared));
+    var forecast = forecast(prepared);
+    var lacking = online ? missing.apply(prepared.catalogue()) : List.<String>of();
+    return outcome(prepared, forecast, lacking, 0);
+  }
+
+  private Outcome outcome(
+      Prepared prepared, Forecast.Sum forecast, List<String> lacking, long heldAs) {
+    var warnings = new ArrayList<String>();
+    if (heldAs == 0) {
+      warnings.addAll(holds(prepared, forecast, Map.of()));
+    }
+    forecast
+        .troubled()
+        .forEach(each ->
+            warnings.add(
+                "%s: %s (%s, such as %s)"
+                    .formatted(
+                        each.where(),
+                        each.sentence(),
+                        each.people() == 1 ? "1 person" : "%,d people".formatted(each.people()),
+                        each.example())));
+    return new Outcome(
+        prepared.differences(), prepared.unchanged(), forecast, warnings, lacking, heldAs);
+  }
+
+  private List<String> holds(
+      Prepared prepared, Forecast.Sum forecast, Map<Measure, Integer> allowed) {
+    // The brake of now counts: a load that lets it go cannot let itself through.
+    return catalogues.current().definitionBrakes().hold(measured(forecast), allowed);
+  }
+
+  private Brakes.Measured measured(Forecast.Sum forecast) {
+    return new Brakes.Measured(Map.of(Measure.LOSING, forecast.losing()), people.countAll());
   }
 
   private Forecast.Sum forecast(Prepared prepared) {
-    return prepared.plansChange()
-        ? planning.forecastAll(prepared.catalogue())
-        : new Forecast().sum();
+    if (!prepared.plansChange()) {
+      return new Forecast().sum();
+    }
+    var forecast = planning.forecastAll(prepared.catalogue());
+    var unreadable =
+        forecast.troubled().stream().filter(each -> each.where().equals("fact")).toList();
+    if (!unreadable.isEmpty()) {
+      throw refusal(
+          unreadable.stream()
+              .map(each ->
+                  new Problem(
+                      new Tree.Place("facts", 0),
+                      "%s for %,d people, such as %s: its type cannot be changed while they have other values."
+                          .formatted(each.sentence(), each.people(), each.example())))
+              .toList());
+    }
+    return forecast;
   }
 
-  /** Loads files: all of them or, with any problem, none. */
+  /** Loads files: all of them or, with any problem, none; or holds them where a brake says so. */
   public Outcome load(List<File> files, boolean replace, Actor actor) {
     Allow.definingThings(actor);
-    var forecast = forecast(prepare(files, replace));
+    return load(files, replace, actor, Map.of());
+  }
+
+  private Outcome load(
+      List<File> files, boolean replace, Actor actor, Map<Measure, Integer> allowed) {
+    var before = prepare(files, replace);
+    var forecast = forecast(before);
+    var reasons = holds(before, forecast, allowed);
+    if (!reasons.isEmpty()) {
+      return outcome(before, forecast, List.of(), hold(files, replace, forecast, reasons, actor));
+    }
     var prepared = transactions.run(() -> store(files, replace, actor));
-    return new Outcome(prepared.differences(), prepared.unchanged(), forecast);
+    return outcome(prepared, forecast, List.of(), 0);
+  }
+
+  private long hold(
+      List<File> files, boolean replace, Forecast.Sum forecast, List<String> reasons, Actor actor) {
+    var names = String.join(", ", files.stream().map(File::name).limit(5).toList());
+    var sentence =
+        "A brake holds these definitions, and nothing was changed: %s. Somebody else has to release or drop them."
+            .formatted(String.join("; ", reasons));
+    var content = JSON.writeValueAsBytes(new Content(files, replace));
+    return transactions.run(() ->
+        held.hold(
+            new HeldChanges.Holding(
+                "definitions",
+                "definitions " + names,
+                sentence,
+                measured(forecast),
+                forecast,
+                Map.of("replace", replace ? "yes" : "no")),
+            new ByteArrayInputStream(content),
+            actor));
+  }
+
+  private record Content(List<File> files, boolean replace) {}
+
+  /** Has held definitions loaded here once they are released. */
+  public void releasedBy(HeldChanges changes) {
+    changes.carriedOutBy(
+        "definitions",
+        new HeldChanges.Releasing() {
+          @Override
+          public void check(Map<String, Object> details) {}
+
+          @Override
+          public Object release(
+              HeldChanges.Released released, Actor actor, Progress.Teller teller) {
+            return DefinitionDesk.this.release(released, actor);
+          }
+        });
+  }
+
+  /** Loads definitions that were held and released, as the world is now. */
+  private Object release(HeldChanges.Released released, Actor actor) {
+    Allow.definingThings(actor);
+    try (var in = released.content()) {
+      var content = JSON.readValue(in, Content.class);
+      return load(content.files(), content.replace(), actor, released.allowed());
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+  }
+
+  /**
+   * How the accounts of people would be called, before anything is loaded.
+   *
+   * @param files definitions to try; none for those in force
+   * @param tried worker numbers of people who are known, or facts of people who are not
+   */
+  public List<Named> names(List<File> files, List<Map<String, String>> tried, Actor actor) {
+    Allow.seeingDefinitions(actor);
+    if (tried.size() > MOST_TRIED) {
+      throw Refused.badInput(
+          "%,d people are given to try; give at most %,d.".formatted(tried.size(), MOST_TRIED));
+    }
+    var catalogue = files.isEmpty() ? catalogues.current() : prepare(files, false).catalogue();
+    var planner = planning.trying(catalogue);
+    var named = new ArrayList<Named>();
+    for (var facts : tried) {
+      var person = person(facts, catalogue);
+      named.add(
+          new Named(person.worker().value(), person.facts().fullName(), planner.tryNames(person)));
+    }
+    return named;
+  }
+
+  private static Person person(Map<String, String> said, Catalogue catalogue) {
+    var worker = said.getOrDefault("worker", "T-1");
+    var number =
+        WorkerNumber.read(worker)
+            .orElseThrow(() ->
+                Refused.badInput(
+                    "The worker number “%s” cannot be used; expected %s."
+                        .formatted(worker, WorkerNumber.EXPECTED)));
+    var values = new TreeMap<String, Object>();
+    said.forEach((key, text) -> {
+      if (key.equals("worker")) {
+        return;
+      }
+      var fact = catalogue.facts().get(key);
+      if (fact == null) {
+        throw Refused.badInput(
+            "There is no fact “%s”; the facts are %s."
+                .formatted(key, String.join(", ", catalogue.facts().keySet())));
+      }
+      values.put(
+          key,
+          fact.type()
+              .read(text)
+              .orElseThrow(() ->
+                  Refused.badInput(
+                      "%s is “%s”; expected %s.".formatted(key, text, fact.type().expectation()))));
+    });
+    return new Person(new PersonId(-1), number, new Facts(values), null);
   }
 
   private Prepared store(List<File> files, boolean replace, Actor actor) {
@@ -149,6 +354,12 @@ public final class DefinitionDesk {
   private Prepared prepare(List<File> files, boolean replace) {
     var problems = new ArrayList<Problem>();
     var read = new LinkedHashMap<Name, Definition>();
+    var characters = files.stream().mapToLong(file -> file.text().length()).sum();
+    if (files.size() > MOST_FILES || characters > LARGEST) {
+      throw Refused.badInput(
+          "%,d files with %,d characters are more than can be taken at once: at most %,d files with %,d."
+              .formatted(files.size(), characters, MOST_FILES, LARGEST));
+    }
     for (var file : files) {
       for (var definition : DefinitionFiles.read(file.name(), file.text(), problems)) {
         var twice = read.put(definition.name(), definition);
@@ -192,6 +403,7 @@ public final class DefinitionDesk {
         Refused.Reason.BAD_INPUT,
         sentence,
         problems.stream()
+            .limit(MOST_PROBLEMS)
             .map(each -> new Refused.Mistake(each.place().toString(), each.sentence()))
             .toList());
   }

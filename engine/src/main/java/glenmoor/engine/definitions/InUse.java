@@ -7,8 +7,10 @@ import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.Definition.Kind;
 import glenmoor.core.definitions.Definition.Name;
 import glenmoor.core.definitions.Problem;
+import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -22,9 +24,11 @@ import org.jspecify.annotations.Nullable;
  */
 public final class InUse {
   private final AccountMapper accounts;
+  private final PersonMapper people;
 
-  public InUse(AccountMapper accounts) {
+  public InUse(AccountMapper accounts, PersonMapper people) {
     this.accounts = accounts;
+    this.people = people;
   }
 
   /** What must not be dropped, or called otherwise, as long as accounts have it. */
@@ -42,6 +46,20 @@ public final class InUse {
                 name,
                 "%s cannot be dropped while it has accounts (%d). Drop the birthrights that give access to it first; once the accounts are gone, drop it."
                     .formatted(name, uses.accounts()),
+                said,
+                known));
+      }
+    }
+    var sources = new HashSet<>(before.sources().keySet());
+    sources.removeAll(after.sources().keySet());
+    if (!sources.isEmpty()) {
+      for (var uses : people.countOfSources(sources)) {
+        var name = new Name(Kind.SOURCE, uses.value());
+        problems.add(
+            problem(
+                name,
+                "%s cannot be dropped while it has people (%,d): nobody could tell any more when they leave. Let another source bring them first, once they have left here."
+                    .formatted(name, uses.people()),
                 said,
                 known));
       }

@@ -1,5 +1,7 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.core.lifecycle.EventKind;
+import glenmoor.engine.Refused;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
 import glenmoor.store.lifecycle.EventMapper;
@@ -7,6 +9,7 @@ import glenmoor.store.lifecycle.EventMapper.EventProgress;
 import glenmoor.store.lifecycle.EventMapper.EventSearch;
 import glenmoor.store.lifecycle.EventMapper.KindCount;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 
 /** What there is to see of events. */
@@ -19,6 +22,13 @@ public final class EventDesk {
 
   public List<EventProgress> search(EventSearch search, Actor actor) {
     Allow.seeingFeeds(actor);
+    var kind = search.kind();
+    var words = Arrays.stream(EventKind.values()).map(EventKind::word).toList();
+    if (kind != null && !words.contains(kind)) {
+      throw Refused.badInput(
+          "There is no event called “%s”; say one of %s."
+              .formatted(kind, String.join(", ", words)));
+    }
     return events.search(search);
   }
 

@@ -40,6 +40,11 @@ public final class FeedDesk {
     this.forecasting = forecasting;
   }
 
+  /** Asked before the first byte of a file is kept. */
+  public void mayBring(Actor actor) {
+    Allow.loadingFeeds(actor);
+  }
+
   /**
    * Begins to load a file, which is deleted in the end.
    *

@@ -2,7 +2,10 @@ package glenmoor.engine.lifecycle;
 
 import glenmoor.connect.lifecycle.CsvFile;
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.brakes.Brakes;
+import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.forecast.Forecast;
+import glenmoor.core.lifecycle.EventKind;
 import glenmoor.core.lifecycle.Reject;
 import glenmoor.core.lifecycle.RowCheck;
 import glenmoor.core.lifecycle.Source;
@@ -18,6 +21,8 @@ import glenmoor.engine.provisioning.Planning;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicLong;
@@ -35,6 +40,7 @@ public final class FeedForecasting {
       int rejected,
       List<Reject> rejects,
       Map<String, Integer> events,
+      List<String> warnings,
       Forecast.Sum sum) {}
 
   private final PersonMapper people;
@@ -67,7 +73,7 @@ public final class FeedForecasting {
   Forecasted forecast(Source source, Path file, Progress.Teller teller) {
     var catalogue = catalogues.current();
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
-    var forecaster = new Forecaster(catalogue);
+    var forecaster = new Forecaster(catalogue, true);
     // Negative, so that somebody who is not stored can never be taken for somebody who is.
     var passing = new AtomicLong();
     var reading =
@@ -86,20 +92,72 @@ public final class FeedForecasting {
           FeedLoading.lines(sum.rejects()),
           sum.rejects().stream().limit(REJECTS_SHOWN).toList(),
           sum.counts(),
+          warnings(catalogue, sum, forecaster.forecast.sum()),
           forecaster.forecast.sum());
     } catch (CsvFile.Broken | RowCheck.BadHeading broken) {
       throw Refused.badInput(String.valueOf(broken.getMessage()));
     }
   }
 
+  /** What would make it wait, and what it would not do. */
+  private static List<String> warnings(
+      Catalogue catalogue, FeedReading.Sum sum, Forecast.Sum forecast) {
+    var warnings = new ArrayList<>(catalogue.feedBrakes().hold(measured(sum, forecast), Map.of()));
+    if (!sum.unproven().isEmpty()) {
+      warnings.add("Nobody is counted as missing, because " + sum.unproven());
+    }
+    if (!sum.hint().isEmpty()) {
+      warnings.add(sum.hint());
+    }
+    return warnings;
+  }
+
+  /** What the brakes measure of a feed. */
+  static Brakes.Measured measured(FeedReading.Sum sum, Forecast.Sum forecast) {
+    var counts = new EnumMap<Measure, Integer>(Measure.class);
+    counts.put(
+        Measure.LEAVERS, sum.counts().getOrDefault(EventKind.LEAVER.word(), 0) - sum.missing());
+    counts.put(Measure.MISSING, sum.missing());
+    counts.put(Measure.MOVERS, sum.counts().getOrDefault(EventKind.MOVER.word(), 0));
+    counts.put(Measure.REJECTED, FeedLoading.lines(sum.rejects()));
+    counts.put(Measure.LOSING, forecast.losing());
+    return new Brakes.Measured(counts, sum.people());
+  }
+
+  /** Adds up what would change for people who are there already, beside those who keep it. */
+  Meter meter(Catalogue catalogue, FeedReading.Changes keeping) {
+    return new Meter(new Forecaster(catalogue, false), keeping);
+  }
+
+  /** Gives changes on, and measures them on their way. */
+  record Meter(Forecaster forecaster, FeedReading.Changes keeping) implements FeedReading.Changes {
+    @Override
+    public void take(List<FeedReading.Change> batch) {
+      forecaster.take(batch);
+      keeping.take(batch);
+    }
+
+    @Override
+    public void startOver() {
+      forecaster.startOver();
+      keeping.startOver();
+    }
+
+    Forecast.Sum sum() {
+      return forecaster.forecast.sum();
+    }
+  }
+
   /** Plans for everybody a feed would change, and adds it up. */
-  private final class Forecaster implements FeedReading.Changes {
+  final class Forecaster implements FeedReading.Changes {
     private final Catalogue catalogue;
-    private Function<PersonPicture, PersonPlan> planner;
+    private final boolean joinersToo;
+    private Function<List<PersonPicture>, List<PersonPlan>> planner;
     private Forecast forecast = new Forecast();
 
-    Forecaster(Catalogue catalogue) {
+    Forecaster(Catalogue catalogue, boolean joinersToo) {
       this.catalogue = catalogue;
+      this.joinersToo = joinersToo;
       this.planner = planning.forecaster(catalogue);
     }
 
@@ -112,14 +170,21 @@ public final class FeedForecasting {
     @Override
     public void take(List<FeedReading.Change> batch) {
       var before = picturesBefore(batch, catalogue);
+      var pictures = new ArrayList<PersonPicture>();
+      var events = new ArrayList<String>();
       for (var change : batch) {
         var detected = change.detected();
-        if (detected != null) {
+        if (detected != null && (joinersToo || change.before() != null)) {
           var person = change.after();
           var fresh = new PersonPicture(person, List.of(), List.of());
-          var picture = before.getOrDefault(person.id().value(), fresh).withPerson(person);
-          forecast.count(planner.apply(picture), detected.kind().word());
+          pictures.add(before.getOrDefault(person.id().value(), fresh).withPerson(person));
+          events.add(detected.kind().word());
         }
+      }
+      var plans = planner.apply(pictures);
+      for (var i = 0; i < plans.size(); i++) {
+        forecast.troubles(plans.get(i));
+        forecast.count(plans.get(i), events.get(i));
       }
     }
   }
@@ -134,7 +199,7 @@ public final class FeedForecasting {
             .map(id -> id.value())
             .toList();
     List<PersonRow> rows = stored.isEmpty() ? List.of() : people.byIds(stored);
-    return pictures.of(rows, catalogue).stream()
+    return pictures.shown(rows, catalogue).stream()
         .collect(Collectors.toMap(picture -> picture.person().id().value(), picture -> picture));
   }
 }

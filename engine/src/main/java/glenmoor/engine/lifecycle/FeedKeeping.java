@@ -74,6 +74,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
                 List.of(
                     "id",
                     "worker_number",
+                    "worker_key",
                     "name",
                     "search_name",
                     "facts",
@@ -84,7 +85,14 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
         new BulkRows(
             "feed_staged",
             with(
-                List.of("feed_id", "person_id", "name", "search_name", "facts", "0xsource_digest"),
+                List.of(
+                    "feed_id",
+                    "person_id",
+                    "source",
+                    "name",
+                    "search_name",
+                    "facts",
+                    "0xsource_digest"),
                 List.of()));
     events =
         new BulkRows(
@@ -154,6 +162,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
     joiners.add(
         person.id().value(),
         person.worker(),
+        person.worker().key(),
         facts.fullName(),
         Latin.letters(facts.fullName()),
         FactsJson.write(facts),
@@ -173,6 +182,7 @@ final class FeedKeeping implements FeedReading.Changes, AutoCloseable {
     staged.add(
         feed,
         person.id().value(),
+        source,
         facts.fullName(),
         Latin.letters(facts.fullName()),
         FactsJson.write(facts),

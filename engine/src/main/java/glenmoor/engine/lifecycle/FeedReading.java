@@ -2,6 +2,7 @@ package glenmoor.engine.lifecycle;
 
 import glenmoor.connect.lifecycle.CsvFile;
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.lifecycle.Detected;
 import glenmoor.core.lifecycle.EventKind;
 import glenmoor.core.lifecycle.ManagerChain;
@@ -12,6 +13,7 @@ import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.people.Standing;
+import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.progress.Progress;
 import glenmoor.store.Parts;
 import glenmoor.store.people.FactsJson;
@@ -24,8 +26,8 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.LongSupplier;
 import org.jspecify.annotations.Nullable;
 
@@ -40,9 +42,21 @@ import org.jspecify.annotations.Nullable;
  * by a person.
  */
 final class FeedReading {
+  /** What a decoder puts where bytes are not UTF-8 (Unicode, section 3.9). */
+  private static final char UNREADABLE = '\uFFFD';
+
   private static final int BATCH = 500;
   private static final int TELL_EVERY = 5_000;
   private static final int MOST_REJECTS = 100_000;
+
+  /** So many rows may be set aside without making absence from the file doubtful. */
+  private static final int FEW = 10;
+
+  /** … or, in a large file, one in so many. */
+  private static final int FEW_OF = 50;
+
+  /** Rises when the checks on rows change, so that every row is looked at once more. */
+  private static final int RULES = 2;
 
   /**
    * One person of whom something else is said than before.
@@ -65,8 +79,22 @@ final class FeedReading {
     void startOver();
   }
 
-  /** What reading came to. */
-  record Sum(int rows, List<Reject> rejects, Map<String, Integer> counts) {}
+  /**
+   * What reading came to.
+   *
+   * @param missing how many a full feed no longer names
+   * @param people of how many it speaks: those the source has brought, or those it brings now
+   * @param unproven why absence from it proves nothing; empty where it does
+   * @param hint what may be wrong with the file as a whole; empty if nothing
+   */
+  record Sum(
+      int rows,
+      List<Reject> rejects,
+      Map<String, Integer> counts,
+      int missing,
+      int people,
+      String unproven,
+      String hint) {}
 
   private final Source source;
   private final Catalogue catalogue;
@@ -79,8 +107,13 @@ final class FeedReading {
   private final Map<String, Long> setAside = new HashMap<>();
   private final Map<String, Integer> counts = new HashMap<>();
   private final Set<Long> badLines = new HashSet<>();
+  private final Set<String> others = new HashSet<>();
   private final String reader;
   private int rows;
+  private int missing;
+  private int unreadable;
+  private int unreadableBytes;
+  private boolean brokenTail;
 
   FeedReading(
       Source source,
@@ -97,7 +130,45 @@ final class FeedReading {
     this.today = today;
     this.ids = ids;
     this.teller = teller;
-    reader = Integer.toHexString(Objects.hash(source, catalogue.facts()));
+    reader = readBy(source, catalogue);
+  }
+
+  /** The definitions that read a file, in bytes that are the same on every machine. */
+  static String readBy(Source source, Catalogue catalogue) {
+    var columns =
+        source.columns().stream()
+            .map(column ->
+                Map.of(
+                    "column", column.column(),
+                    "fact", column.fact(),
+                    "values", column.values(),
+                    "keeps", column.keepsOthers()))
+            .toList();
+    var facts = new TreeMap<String, Object>();
+    catalogue
+        .facts()
+        .forEach((key, fact) ->
+            facts.put(
+                key,
+                Map.of(
+                    "type", fact.type().word(),
+                    "required", fact.required(),
+                    "onChange", fact.onChange().word(),
+                    "longest", fact.longest())));
+    return CanonicalJson.write(
+        Map.of(
+            "rules",
+            RULES,
+            "mode",
+            source.mode().word(),
+            "separator",
+            String.valueOf(source.separator()),
+            "worker",
+            source.workerColumn(),
+            "columns",
+            columns,
+            "facts",
+            facts));
   }
 
   /**
@@ -113,6 +184,7 @@ final class FeedReading {
       throw new CsvFile.Broken(
           "The file has a heading and no row. Nothing was changed: was it cut off on its way here?");
     }
+    var people = Math.max(known.present(), rows);
     var badManagers = chain.check(managerColumn(), known::isKnown, setAside);
     if (!badManagers.isEmpty()) {
       badManagers.forEach(this::aside);
@@ -120,11 +192,33 @@ final class FeedReading {
       changes.startOver();
       pass(file, new SecondPass(new Sorter(changes)));
     }
-    if (source.mode() == Source.Mode.FULL) {
+    rejects.sort(Comparator.comparingLong(Reject::line));
+    var unproven = source.mode() == Source.Mode.FULL ? unproven() : "";
+    if (source.mode() == Source.Mode.FULL && unproven.isEmpty()) {
       missing(changes);
     }
-    rejects.sort(Comparator.comparingLong(Reject::line));
-    return new Sum(rows, rejects, counts);
+    return new Sum(rows, rejects, counts, missing, people, unproven, hint());
+  }
+
+  /** Why somebody whom the file does not name may be in it all the same. */
+  private String unproven() {
+    var aside = FeedLoading.lines(rejects);
+    if (brokenTail) {
+      return "its last row breaks off";
+    }
+    if (unreadable > 0) {
+      return Counted.rows(unreadable, "has", "have") + " no worker number that can be read";
+    }
+    return aside > Math.max(FEW, rows / FEW_OF)
+        ? Counted.rows(aside, "was", "were") + " set aside"
+        : "";
+  }
+
+  private String hint() {
+    return unreadableBytes > 0
+        ? Counted.rows(unreadableBytes, "is", "are")
+            + " not UTF-8: was the file saved in another encoding, such as Windows-1252?"
+        : "";
   }
 
   private static void pass(CsvFile file, Pass pass) {
@@ -144,7 +238,7 @@ final class FeedReading {
     if (rejects.size() < MOST_REJECTS) {
       rejects.add(reject);
     }
-    setAside.putIfAbsent(reject.worker(), reject.line());
+    setAside.putIfAbsent(WorkerNumber.key(reject.worker()), reject.line());
   }
 
   private void count(EventKind kind) {
@@ -196,8 +290,13 @@ final class FeedReading {
     @Override
     void row(RowCheck check, long line, List<String> fields) {
       rows++;
-      var worker = check.worker(fields);
+      var number = check.worker(fields);
+      var worker = number == null ? null : number.value();
       var found = worker == null ? -1 : known.find(worker);
+      brokenTail = fields.size() < check.width();
+      if (fields.stream().anyMatch(field -> field.indexOf(UNREADABLE) >= 0)) {
+        unreadableBytes++;
+      }
       known.see(found);
       var digest = digest(fields);
       if (worker != null && known.isAsBefore(found, digest)) {
@@ -206,18 +305,24 @@ final class FeedReading {
       }
       switch (check.check(line, fields)) {
         case RowCheck.Result.Bad bad -> {
-          if (worker == null && !bad.worker().isEmpty()) {
-            known.see(known.find(bad.worker()));
+          if (worker == null) {
+            unusable(bad.worker());
           }
           bad.rejects().forEach(FeedReading.this::aside);
           badLines.add(line);
         }
         case RowCheck.Result.Good good -> {
           if (first(good.worker().value(), good.facts().text(Facts.MANAGER), line)) {
-            sorter.sort(good, found, digest);
+            sorter.sort(line, good, found, digest);
           }
         }
       }
+    }
+
+    /** A row of the wrong width still names somebody, if what it begins with can be read. */
+    private void unusable(String named) {
+      WorkerNumber.read(named)
+          .ifPresentOrElse(number -> known.see(known.find(number.value())), () -> unreadable++);
     }
 
     /** Whether the worker number stands here for the first time; otherwise the row is set aside. */
@@ -247,19 +352,19 @@ final class FeedReading {
     @Override
     void row(RowCheck check, long line, List<String> fields) {
       var worker = check.worker(fields);
-      if (worker == null || badLines.contains(line) || setAside.containsKey(worker)) {
+      if (worker == null || badLines.contains(line) || setAside.containsKey(worker.key())) {
         return;
       }
-      var found = known.find(worker);
+      var found = known.find(worker.value());
       var digest = digest(fields);
       if (!known.isAsBefore(found, digest)
           && check.check(line, fields) instanceof RowCheck.Result.Good good) {
-        sorter.sort(good, found, digest);
+        sorter.sort(line, good, found, digest);
       }
     }
   }
 
-  private record Said(RowCheck.Result.Good row, KnownWorkers.Digest digest) {}
+  private record Said(long line, RowCheck.Result.Good row, KnownWorkers.Digest digest) {}
 
   /** Sorts good rows into new and changed. */
   private final class Sorter {
@@ -271,11 +376,11 @@ final class FeedReading {
       this.changes = changes;
     }
 
-    void sort(RowCheck.Result.Good good, int found, KnownWorkers.Digest digest) {
+    void sort(long line, RowCheck.Result.Good good, int found, KnownWorkers.Digest digest) {
       if (found < 0) {
         joiner(good, digest);
       } else {
-        changed.put(good.worker().value(), new Said(good, digest));
+        changed.put(good.worker().key(), new Said(line, good, digest));
       }
       if (joiners.size() >= BATCH || changed.size() >= BATCH) {
         flush();
@@ -303,11 +408,15 @@ final class FeedReading {
     private List<Change> compared() {
       var batch = new ArrayList<Change>();
       for (var row : people.byWorkers(changed.keySet())) {
-        var said = changed.get(row.workerNumber());
+        var said = changed.get(WorkerNumber.key(row.workerNumber()));
         if (said == null) {
           continue;
         }
         var before = FactsJson.person(row, catalogue.facts());
+        if (!row.source().equals(source.key()) && Standing.of(before, today) != Standing.LEFT) {
+          others(row, said);
+          continue;
+        }
         var after = before.withFacts(said.row().facts()).absentFrom(null);
         var detected = Detected.between(before, after, catalogue.facts(), today).orElse(null);
         batch.add(new Change(before, after, detected, said.digest()));
@@ -316,6 +425,21 @@ final class FeedReading {
         }
       }
       return batch;
+    }
+  }
+
+  /** Somebody whom another source brings belongs to that one until they have left there. */
+  private void others(PersonRow row, Said said) {
+    if (others.add(row.workerNumber())) {
+      var owner = catalogue.sources().get(row.source());
+      aside(
+          new Reject(
+              said.line(),
+              row.workerNumber(),
+              source.workerColumn(),
+              row.workerNumber(),
+              "a worker number of this source; %s belongs to %s, and may come from here once they have left there"
+                  .formatted(row.name(), owner == null ? row.source() : owner.name())));
     }
   }
 
@@ -342,6 +466,7 @@ final class FeedReading {
     return Detected.between(before, before.absentFrom(today), catalogue.facts(), today)
         .map(detected -> {
           count(detected.kind());
+          missing++;
           return new Change(before, before.absentFrom(today), detected, null);
         })
         .map(List::of)

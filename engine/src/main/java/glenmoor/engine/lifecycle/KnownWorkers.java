@@ -1,5 +1,6 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.core.people.WorkerNumber;
 import glenmoor.store.people.KnownPeople;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
@@ -10,8 +11,9 @@ import java.util.function.LongConsumer;
 import javax.sql.DataSource;
 
 /**
- * Who is known of one source, and the digest of what was last said of them: enough to tell, without
- * a person in memory, which rows of a feed are new, changed or as before, and who is missing.
+ * Who is known, of one source and of the others, and the digest of what was last said of them:
+ * enough to tell, without a person in memory, which rows of a feed are new, changed or as before,
+ * and who is missing.
  *
  * <p>An open-addressing table over 128-bit digests in plain arrays: 49 bytes a person, so a million
  * people take 98 MB at the table's half load, and the same feed again costs one pass over the file
@@ -34,10 +36,12 @@ final class KnownWorkers {
   private long[] ids = new long[1 << 12];
   private byte[] marks = new byte[1 << 12];
   private int size;
+  private int present;
 
   private static final byte USED = 1;
   private static final byte ABSENT = 2;
   private static final byte SEEN = 4;
+  private static final byte OWN = 8;
 
   KnownWorkers() {
     try {
@@ -59,12 +63,18 @@ final class KnownWorkers {
     return new Digest(buffer.getLong(), buffer.getLong());
   }
 
-  /** Adds somebody who is known; {@code digest} is what was last said of them. */
-  void add(String worker, long id, byte[] digest, boolean absent) {
+  /**
+   * Adds somebody who is known.
+   *
+   * @param workerKey of their worker number
+   * @param digest what was last said of them
+   * @param own whether this source brought them
+   */
+  void add(String workerKey, long id, byte[] digest, boolean absent, boolean own) {
     if (size * 2 >= marks.length) {
       grow();
     }
-    var key = digest(worker);
+    var key = digest(workerKey);
     var slot = free(key);
     var value = ByteBuffer.wrap(digest);
     keyHigh[slot] = key.high();
@@ -72,7 +82,8 @@ final class KnownWorkers {
     valueHigh[slot] = value.getLong();
     valueLow[slot] = value.getLong();
     ids[slot] = id;
-    marks[slot] = (byte) (USED | (absent ? ABSENT : 0));
+    marks[slot] = (byte) (USED | (absent ? ABSENT : 0) | (own ? OWN : 0));
+    present += own && !absent ? 1 : 0;
     size++;
   }
 
@@ -80,11 +91,17 @@ final class KnownWorkers {
     return size;
   }
 
-  /** Where somebody stands in the table; negative if they are not known. */
-  int find(String worker) {
-    return slot(digest(worker));
+  /** How many this source has brought that are not counted as gone. */
+  int present() {
+    return present;
   }
 
+  /** Where somebody stands in the table; negative if they are not known. */
+  int find(String worker) {
+    return slot(digest(WorkerNumber.key(worker)));
+  }
+
+  /** Whether somebody is known, from whichever source. */
   boolean isKnown(String worker) {
     return find(worker) >= 0;
   }
@@ -101,13 +118,13 @@ final class KnownWorkers {
     return found >= 0
         && valueHigh[found] == said.high()
         && valueLow[found] == said.low()
-        && (marks[found] & ABSENT) == 0;
+        && (marks[found] & (ABSENT | OWN)) == OWN;
   }
 
-  /** Goes over those who are known, not counted as gone, and were not seen. */
+  /** Goes over those whom this source has brought, not counted as gone, and were not seen. */
   void missing(LongConsumer each) {
     for (var slot = 0; slot < marks.length; slot++) {
-      if ((marks[slot] & (USED | SEEN | ABSENT)) == USED) {
+      if ((marks[slot] & (USED | OWN | SEEN | ABSENT)) == (USED | OWN)) {
         each.accept(ids[slot]);
       }
     }

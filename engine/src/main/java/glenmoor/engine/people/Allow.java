@@ -25,6 +25,14 @@ public final class Allow {
     need(actor, "see feeds and events", ADMINISTRATOR, AUDITOR, PEOPLE_DESK);
   }
 
+  public static void seeingHeldChanges(Actor actor) {
+    need(actor, "see held changes", ADMINISTRATOR, AUDITOR, PEOPLE_DESK);
+  }
+
+  public static void releasingHeldChanges(Actor actor) {
+    need(actor, "release or drop held changes", ADMINISTRATOR, PEOPLE_DESK);
+  }
+
   public static void definingThings(Actor actor) {
     need(actor, "load definitions", ADMINISTRATOR);
   }

@@ -10,9 +10,11 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonMapper.Count;
+import glenmoor.store.people.PersonMapper.TroubleView;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.people.PersonSearch;
 import java.time.LocalDate;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -20,6 +22,8 @@ import org.jspecify.annotations.Nullable;
 
 /** What there is to see of people: lists of them, and each one's facts and standing. */
 public final class PeopleDesk {
+  private static final int MOST_TROUBLES = 500;
+
   /** One person in a list. */
   public record Listed(
       String worker,
@@ -70,6 +74,7 @@ public final class PeopleDesk {
         throw Refused.badInput("There is no fact “%s” to filter by.".formatted(fact));
       }
     }
+    standingExists(search.standing());
     var after = search.after();
     var last = after == null ? null : visible.row(after);
     var limits = Allow.seesEverybody(actor) ? null : Visible.own(actor);
@@ -90,6 +95,15 @@ public final class PeopleDesk {
         page.stream().map(row -> listed(row, catalogue)).toList(),
         more ? page.getLast().workerNumber() : null,
         people.count(query));
+  }
+
+  private static void standingExists(@Nullable String standing) {
+    var words = Arrays.stream(Standing.values()).map(Standing::word).toList();
+    if (standing != null && !words.contains(standing)) {
+      throw Refused.badInput(
+          "There is no standing “%s”; say one of %s."
+              .formatted(standing, String.join(", ", words)));
+    }
   }
 
   private LocalDate today(Catalogue catalogue) {
@@ -142,5 +156,11 @@ public final class PeopleDesk {
       throw Refused.notThere("There is no fact “%s”.".formatted(fact));
     }
     return people.values(fact, today(catalogue));
+  }
+
+  /** The work list: people about whom something could not be computed, oldest first. */
+  public List<TroubleView> troubles(Actor actor) {
+    Allow.seeingApplications(actor);
+    return people.troubles(MOST_TROUBLES);
   }
 }

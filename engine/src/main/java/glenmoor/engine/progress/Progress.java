@@ -31,6 +31,8 @@ public final class Progress implements AutoCloseable {
   }
 
   private static final Duration ALIVE = Duration.ofMinutes(1);
+  private static final int MOST_TRIES = 120;
+  private static final Duration BETWEEN_TRIES = Duration.ofSeconds(1);
   private static final Duration BEAT = Duration.ofSeconds(10);
 
   private final Set<Long> running = ConcurrentHashMap.newKeySet();
@@ -106,8 +108,13 @@ public final class Progress implements AutoCloseable {
     } catch (Refused refused) {
       end(first, "refused", String.valueOf(refused.getMessage()), "null");
     } catch (RuntimeException failed) {
-      LOG.error("{} failed", first.what(), failed);
-      end(first, "failed", "It failed, and nothing was changed: " + failed.getMessage(), "null");
+      LOG.error("{} (work {}) failed", first.what(), first.id(), failed);
+      end(
+          first,
+          "failed",
+          "It failed in a way it should not; the service's log says why, under work %d. Look how far it came before you start it again."
+              .formatted(first.id()),
+          "null");
     } finally {
       running.remove(first.id());
     }
@@ -127,26 +134,52 @@ public final class Progress implements AutoCloseable {
 
     @Override
     public void at(int done, int total, String sentence) {
-      mapper.update(
-          new ProgressRow(
-              row.id(),
-              row.what(),
-              "running",
-              done,
-              total,
-              sentence,
-              "null",
-              row.startedAt(),
-              null));
+      try {
+        mapper.update(
+            new ProgressRow(
+                row.id(),
+                row.what(),
+                "running",
+                done,
+                total,
+                sentence,
+                "null",
+                row.startedAt(),
+                null));
+      } catch (RuntimeException away) {
+        // The work goes on, whether or not it can tell how far it is.
+        LOG.debug("How far {} is cannot be told just now", row.what(), away);
+      }
     }
   }
 
   private void end(ProgressRow row, String state, String sentence, String result) {
     var shown =
         sentence.length() > LONGEST_SENTENCE ? sentence.substring(0, LONGEST_SENTENCE) : sentence;
-    mapper.update(
+    var ended =
         new ProgressRow(
-            row.id(), row.what(), state, 0, 0, shown, result, row.startedAt(), clock.instant()));
+            row.id(), row.what(), state, 0, 0, shown, result, row.startedAt(), clock.instant());
+    // What the work came to must not be lost because the database is away for a moment.
+    for (var tries = 0; ; tries++) {
+      try {
+        mapper.update(ended);
+        return;
+      } catch (RuntimeException away) {
+        if (tries == MOST_TRIES || closed) {
+          LOG.error("What {} came to could not be kept: {}", row.what(), shown, away);
+          return;
+        }
+        pause();
+      }
+    }
+  }
+
+  private static void pause() {
+    try {
+      Thread.sleep(BETWEEN_TRIES);
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+    }
   }
 
   public ProgressRow of(long id) {

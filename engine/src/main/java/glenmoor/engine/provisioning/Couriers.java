@@ -1,5 +1,6 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.connect.applications.Connector;
 import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.OperationState;
@@ -9,13 +10,16 @@ import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
+import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.Taken;
 import java.time.Duration;
-import java.time.InstantSource;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Semaphore;
@@ -23,6 +27,7 @@ import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -31,15 +36,24 @@ import org.slf4j.LoggerFactory;
  *
  * <p>What is taken is a lane: all that waits for one account, in order, under a lease. Lanes run
  * side by side on virtual threads, as many at a time as the application's definition allows.
- * Results go to the {@link Recorder}, which writes many in one transaction. If this replica dies in
- * between, the lease runs out and another replica does the lane again, which changes nothing: every
- * order says how things shall be.
+ * Results go to the {@link Recorder}, which writes many in one transaction. A lease has a token, is
+ * renewed while work goes on, and runs out by the database's time when this replica dies; another
+ * replica does the lane again then, which changes nothing: every order says how things shall be.
+ * What an old lease comes to afterwards is not written.
  */
 public final class Couriers implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Couriers.class);
+
+  /** Longer than the longest call, and renewed while work goes on. */
   private static final Duration LEASE = Duration.ofSeconds(30);
-  private static final Duration WORK_WITHIN_LEASE = Duration.ofSeconds(8);
-  private static final Duration WAIT_WITHIN_LEASE = Duration.ofSeconds(12);
+
+  private static final Duration RENEWED = Duration.ofSeconds(8);
+  private static final Duration LONGEST_WORK = Duration.ofSeconds(20);
+  private static final Duration LONGEST_WAIT = Duration.ofSeconds(12);
+
+  /** A lane that takes longer than this is stuck: it is stopped, and left to another worker. */
+  private static final Duration STUCK = Duration.ofMinutes(3);
+
   private static final int LEASED_AHEAD = 16;
   private static final long LOOK_MILLIS = 250;
 
@@ -57,23 +71,43 @@ public final class Couriers implements AutoCloseable {
 
   private final String replica = UUID.randomUUID().toString().substring(0, 13);
   private final OperationMapper operations;
+  private final AccountMapper accounts;
   private final Applications applications;
   private final Recorder recorder;
   private final Secrets secrets;
   private final Transactions transactions;
   private final Clock clock;
   private final Map<String, Post> posts = new ConcurrentHashMap<>();
+  private final Map<Long, Hand> hands = new ConcurrentHashMap<>();
+
+  /** A lane in hand: its lease, and who works on it since when. */
+  private static final class Hand {
+    private final long token;
+    private volatile @Nullable Thread worker;
+    private volatile long workedSince;
+
+    Hand(long token) {
+      this.token = token;
+    }
+
+    boolean isStuck() {
+      return worker != null && System.nanoTime() - workedSince > STUCK.toNanos();
+    }
+  }
+
   private final Semaphore bell = new Semaphore(0);
   private volatile boolean running;
 
   public Couriers(
       OperationMapper operations,
+      AccountMapper accounts,
       Applications applications,
       Recorder recorder,
       Secrets secrets,
       Transactions transactions,
       Clock clock) {
     this.operations = operations;
+    this.accounts = accounts;
     this.applications = applications;
     this.recorder = recorder;
     this.secrets = secrets;
@@ -84,8 +118,40 @@ public final class Couriers implements AutoCloseable {
   /** Begins to look for work, and goes on until closed. */
   public void start() {
     running = true;
-    recorder.start(this::ring);
+    recorder.start(this::done);
     Thread.ofVirtual().name("couriers").start(this::look);
+    Thread.ofVirtual().name("couriers-leases").start(this::keepLeases);
+  }
+
+  /** Renews what is in hand, and stops what is stuck. */
+  private void keepLeases() {
+    while (running) {
+      try {
+        Thread.sleep(RENEWED);
+        hands.forEach((account, hand) -> {
+          var worker = hand.worker;
+          if (hand.isStuck() && worker != null) {
+            LOG.warn("Lane {} is stuck and is stopped; another worker will take it", account);
+            hands.remove(account, hand);
+            worker.interrupt();
+          }
+        });
+        if (!hands.isEmpty()) {
+          var tokens = hands.values().stream().map(hand -> hand.token).distinct().toList();
+          operations.renew(List.copyOf(hands.keySet()), tokens, LEASE.toSeconds());
+        }
+      } catch (InterruptedException stopped) {
+        Thread.currentThread().interrupt();
+        return;
+      } catch (RuntimeException away) {
+        LOG.debug("Leases cannot be renewed just now", away);
+      }
+    }
+  }
+
+  /** How many lanes are in hand here, or wait for their results to be written. */
+  public int inHand() {
+    return hands.size();
   }
 
   /** There may be work: look now, not at the next interval. */
@@ -141,23 +207,30 @@ public final class Couriers implements AutoCloseable {
       return 0;
     }
     var leasedAt = System.nanoTime();
-    var taken = transactions.run(() -> lease(application.key(), enough - inHand));
+    var token = ThreadLocalRandom.current().nextLong(Long.MAX_VALUE);
+    var taken = transactions.run(() -> lease(application.key(), enough - inHand, token));
     for (var lane : taken) {
       post.inHand().incrementAndGet();
+      hands.put(lane.getFirst().accountId(), new Hand(token));
       Thread.ofVirtual()
           .name("courier-" + application.key())
-          .start(() -> work(application, post, lane, leasedAt));
+          .start(() -> work(application, post, lane, leasedAt, token));
     }
     return taken.size();
   }
 
-  private void work(Application application, Post post, List<Taken> lane, long leasedAt) {
+  private void work(
+      Application application, Post post, List<Taken> lane, long leasedAt, long token) {
+    var account = lane.getFirst().accountId();
     post.room().acquireUninterruptibly();
     try {
-      if (System.nanoTime() - leasedAt > WAIT_WITHIN_LEASE.toNanos()) {
-        recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), replica, List.of()));
+      var hand = hands.get(account);
+      if (hand == null || System.nanoTime() - leasedAt > LONGEST_WAIT.toNanos()) {
+        recorder.record(new Recorder.LaneResult(account, token, List.of()));
       } else {
-        carry(application, lane);
+        hand.workedSince = System.nanoTime();
+        hand.worker = Thread.currentThread();
+        carry(application, lane, token);
       }
     } finally {
       post.room().release();
@@ -167,48 +240,87 @@ public final class Couriers implements AutoCloseable {
     }
   }
 
-  private List<List<Taken>> lease(String application, int most) {
-    var leaseNow = InstantSource.system().instant();
-    var accounts = operations.takeableLanes(application, clock.instant(), leaseNow, most);
+  /** A lane is in nobody's hand here any more: its results are written. */
+  private void done(Collection<Recorder.LaneResult> lanes) {
+    for (var lane : lanes) {
+      hands.computeIfPresent(
+          lane.account(), (account, hand) -> hand.token == lane.token() ? null : hand);
+    }
+    ring();
+  }
+
+  private List<List<Taken>> lease(String application, int most, long token) {
+    var accounts = operations.takeableLanes(application, clock.instant(), most);
     if (accounts.isEmpty()) {
       return List.of();
     }
-    operations.lease(accounts, replica, leaseNow.plus(LEASE));
+    operations.lease(accounts, replica, token, LEASE.toSeconds());
     var lanes =
         operations.waiting(accounts).stream().collect(Collectors.groupingBy(Taken::accountId));
     var empty = accounts.stream().filter(account -> !lanes.containsKey(account)).toList();
     if (!empty.isEmpty()) {
-      operations.release(empty, replica);
+      operations.release(empty, List.of(token));
     }
     return List.copyOf(lanes.values());
   }
 
-  private void carry(Application application, List<Taken> lane) {
-    var until = System.nanoTime() + WORK_WITHIN_LEASE.toNanos();
+  private void carry(Application application, List<Taken> lane, long token) {
+    var until = System.nanoTime() + LONGEST_WORK.toNanos();
     var results = new ArrayList<Recorder.Result>();
     var nativeId = nativeId(lane);
+    var seen = false;
+    var owners = new Asked(application.key(), lane.getFirst().accountId());
     for (var operation : lane) {
-      var result = tried(application, operation, nativeId);
+      var result = tried(application, operation, nativeId, seen, owners);
       results.add(result);
       if (result.outcome() instanceof Outcome.Confirmed confirmed) {
         nativeId = confirmed.nativeId().isEmpty() ? nativeId : confirmed.nativeId();
+        seen = !confirmed.nativeId().isEmpty();
       }
       var goesOn =
           switch (result.state()) {
-            case OperationState.Confirmed c -> true;
+            case OperationState.Confirmed c -> !(result.outcome() instanceof Outcome.Gone);
             case OperationState.Fault f -> !result.order().opensLane();
             case OperationState.Waiting w -> false;
+            case OperationState.Superseded s -> false;
             case OperationState.ByHand b -> true;
             case OperationState.GivenUp g -> true;
           };
-      if (!goesOn || System.nanoTime() > until) {
+      if (!goesOn || System.nanoTime() > until || Thread.currentThread().isInterrupted()) {
         break;
       }
     }
-    recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), replica, results));
+    recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), token, results));
   }
 
-  private Recorder.Result tried(Application application, Taken operation, String nativeId) {
+  /** Whose a native id is, asked once for each. */
+  private final class Asked implements Connector.Owners {
+    private final String application;
+    private final long account;
+    private final Map<String, Boolean> answers = new HashMap<>();
+
+    Asked(String application, long account) {
+      this.application = application;
+      this.account = account;
+    }
+
+    @Override
+    public boolean isOthers(String nativeId) {
+      return answers.computeIfAbsent(
+          nativeId,
+          id -> {
+            var owner = accounts.ownerOf(application, id);
+            return owner != null && owner != account;
+          });
+    }
+  }
+
+  private Recorder.Result tried(
+      Application application,
+      Taken operation,
+      String nativeId,
+      boolean justSeen,
+      Connector.Owners owners) {
     var order = OrderJson.read(operation.kind(), operation.payload());
     var sentAt = clock.instant();
     var target =
@@ -217,11 +329,14 @@ public final class Couriers implements AutoCloseable {
             operation.accountName(),
             operation.container(),
             nativeId,
-            operation.attempts() > 0 || operation.sentAt() != null);
+            operation.attempts() > 0 || operation.sentAt() != null,
+            justSeen,
+            owners);
     var outcome =
         applications.through(
             application, connector -> connector.carryOut(order, target, secrets::open));
-    var happening = new Tried(outcome, clock.instant(), ThreadLocalRandom.current().nextDouble());
+    var happening =
+        new Tried(order, outcome, clock.instant(), ThreadLocalRandom.current().nextDouble());
     var before = new OperationState.Waiting(operation.attempts(), sentAt, operation.reason());
     return new Recorder.Result(
         operation, order, outcome, before.after(happening, Patience.USUAL), sentAt);
@@ -230,7 +345,7 @@ public final class Couriers implements AutoCloseable {
   /** The application's own identity of the account; a lane that makes it anew learns it then. */
   private static String nativeId(List<Taken> lane) {
     var remade = lane.stream().anyMatch(each -> each.kind().equals("create"));
-    return remade ? "" : lane.getFirst().nativeId();
+    return remade ? "" : Objects.requireNonNullElse(lane.getFirst().nativeId(), "");
   }
 
   @Override

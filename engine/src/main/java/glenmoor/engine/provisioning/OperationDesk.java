@@ -1,20 +1,17 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.core.applications.Application;
 import glenmoor.core.ledger.LedgerEntry;
-import glenmoor.core.provisioning.OperationState;
-import glenmoor.core.provisioning.OperationState.CannotHappen;
-import glenmoor.core.provisioning.OperationState.Happening;
-import glenmoor.core.provisioning.OperationState.Patience;
 import glenmoor.core.provisioning.Order;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
 import glenmoor.store.Bulk;
 import glenmoor.store.agenda.Ids;
-import glenmoor.store.agenda.SqlTime;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
@@ -22,16 +19,17 @@ import glenmoor.store.provisioning.OperationMapper.LaneRow;
 import glenmoor.store.provisioning.OperationMapper.OperationRow;
 import glenmoor.store.provisioning.OperationMapper.OperationSearch;
 import glenmoor.store.provisioning.OperationMapper.OperationView;
-import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
-import tools.jackson.databind.json.JsonMapper;
 
-/** What people see of operations, and decide about faults. */
+/** What people see of operations, and passcodes, which are operations that somebody asks for. */
 public final class OperationDesk {
-  private static final JsonMapper JSON = JsonMapper.shared();
-  private static final int MOST_AT_ONCE = 1_000;
+  private static final List<String> STATES =
+      List.of("waiting", "confirmed", "fault", "by-hand", "given-up", "superseded");
+  private static final List<String> KINDS =
+      List.of("create", "update", "enable", "disable", "add", "remove", "set-password", "delete");
 
   /** A passcode that was issued: shown once, kept nowhere in the open. */
   public record Issued(long operation, String account, String passcode) {}
@@ -40,6 +38,8 @@ public final class OperationDesk {
   private final PersonMapper people;
   private final AccountMapper accounts;
   private final Couriers couriers;
+  private final Overtaking overtaking;
+  private final Catalogues catalogues;
   private final Secrets secrets;
   private final Transactions transactions;
   private final Bulk bulk;
@@ -52,19 +52,22 @@ public final class OperationDesk {
       PersonMapper people,
       AccountMapper accounts,
       Couriers couriers,
+      Catalogues catalogues,
       Secrets secrets,
       Transactions transactions,
       Bulk bulk,
       Ledger ledger,
       Ids ids,
       Clock clock) {
-    this.bulk = bulk;
+    overtaking = new Overtaking(operations);
     this.operations = operations;
     this.people = people;
     this.accounts = accounts;
     this.couriers = couriers;
+    this.catalogues = catalogues;
     this.secrets = secrets;
     this.transactions = transactions;
+    this.bulk = bulk;
     this.ledger = ledger;
     this.ids = ids;
     this.clock = clock;
@@ -72,6 +75,9 @@ public final class OperationDesk {
 
   public List<OperationView> search(OperationSearch search, Actor actor) {
     Allow.seeingApplications(actor);
+    applicationExists(search.application());
+    oneOf("state", search.state(), STATES);
+    oneOf("kind", search.kind(), KINDS);
     return operations.search(search);
   }
 
@@ -84,143 +90,40 @@ public final class OperationDesk {
     return view;
   }
 
+  private static void oneOf(String what, @Nullable String value, List<String> words) {
+    if (value != null && !words.contains(value)) {
+      throw Refused.badInput(
+          "There is no %s “%s”; say one of %s.".formatted(what, value, String.join(", ", words)));
+    }
+  }
+
   private static Refused noSuch(long id) {
     return Refused.notThere(
         "There is no operation " + id + "; glenmoor operations list shows those there are.");
   }
 
-  public OperationView retry(long id, Actor actor) {
-    return decide(id, actor, new Happening.AskedAgain(clock.instant()), "operation-retried", "");
-  }
-
-  public OperationView byHand(long id, String note, Actor actor) {
-    reasonIsNeeded(note, "what was done");
-    return decide(
-        id, actor, new Happening.DoneByHand(clock.instant(), note), "operation-by-hand", note);
-  }
-
-  public OperationView giveUp(long id, String reason, Actor actor) {
-    reasonIsNeeded(reason, "why it need not be done");
-    return decide(
-        id, actor, new Happening.LetGo(clock.instant(), reason), "operation-given-up", reason);
-  }
-
-  /** Tries all faults of an application again, or all there are. */
-  public int retryAll(@Nullable String application, Actor actor) {
-    Allow.mendingOperations(actor);
-    var faults = operations.faults(application, MOST_AT_ONCE);
-    faults.forEach(id -> retry(id, actor));
-    return faults.size();
-  }
-
-  private static void reasonIsNeeded(String reason, String what) {
-    if (reason.isBlank()) {
-      throw Refused.badInput("Say " + what + ": it is kept with the operation.");
+  /** An operation, locked for this transaction. */
+  OperationRow locked(long id) {
+    var row = operations.lock(id);
+    if (row == null) {
+      throw noSuch(id);
     }
+    return row;
   }
 
-  private OperationView decide(
-      long id, Actor actor, Happening happening, String what, String reason) {
-    Allow.mendingOperations(actor);
-    transactions.run(() -> {
-      var row = operations.lock(id);
-      if (row == null) {
-        throw noSuch(id);
-      }
-      var after = moved(state(row), happening);
-      record(row, after, actor);
-      ledger.append(
-          new LedgerEntry(
-              happening.at(),
-              actor.login(),
-              "operation:" + id,
-              "operation:" + id,
-              what,
-              Map.of("state", row.state(), "reason", row.reason()),
-              Map.of("state", after.word(), "reason", reason)));
-    });
-    couriers.ring();
-    return show(id, actor);
-  }
-
-  private static OperationState moved(OperationState state, Happening happening) {
-    try {
-      return state.after(happening, Patience.USUAL);
-    } catch (CannotHappen cannot) {
-      throw new Refused(Refused.Reason.NOT_NOW, String.valueOf(cannot.getMessage()));
+  /** Refuses an application that there is not. */
+  void applicationExists(@Nullable String application) {
+    if (application != null
+        && catalogues.current().applications().stream()
+            .noneMatch(each -> each.key().equals(application))) {
+      throw Refused.badInput(
+          "There is no application “%s”; there are %s."
+              .formatted(
+                  application,
+                  catalogues.current().applications().stream()
+                      .map(Application::key)
+                      .collect(Collectors.joining(", "))));
     }
-  }
-
-  private static OperationState state(OperationRow row) {
-    return switch (row.state()) {
-      case "waiting" -> new OperationState.Waiting(row.attempts(), row.notBefore(), row.reason());
-      case "fault" -> new OperationState.Fault(row.attempts(), row.notBefore(), row.reason());
-      case "confirmed" ->
-          new OperationState.Confirmed(row.attempts(), row.notBefore(), row.reason());
-      case "by-hand" -> new OperationState.ByHand(row.notBefore(), row.reason());
-      default -> new OperationState.GivenUp(row.notBefore(), row.reason());
-    };
-  }
-
-  private void record(OperationRow row, OperationState after, Actor actor) {
-    var now = clock.instant();
-    var result =
-        switch (after) {
-          case OperationState.Waiting w ->
-              Recorder.row(
-                  row.id(), w.word(), w.attempts(), w.notBefore(), w.lastReason(), null, null);
-          case OperationState.ByHand b ->
-              Recorder.row(row.id(), b.word(), row.attempts(), now, b.note(), null, now);
-          case OperationState.GivenUp g ->
-              Recorder.row(row.id(), g.word(), row.attempts(), now, g.reason(), null, now);
-          case OperationState.Confirmed c -> throw new CannotHappen(c);
-          case OperationState.Fault f -> throw new CannotHappen(f);
-        };
-    operations.record(JSON.writeValueAsString(List.of(decidedBy(actor, result))));
-    seenByHand(row, after, now);
-    operations.due(List.of(new LaneRow(row.accountId(), row.application(), now)));
-  }
-
-  /** Done by hand counts as seen, because somebody looked and signed for it. */
-  private void seenByHand(OperationRow row, OperationState after, Instant now) {
-    if (!(after instanceof OperationState.ByHand)) {
-      return;
-    }
-    var order = OrderJson.read(row.kind(), row.payload());
-    var at = SqlTime.write(now);
-    switch (order) {
-      case Order.Create create -> seen(row, create.state().word());
-      case Order.Enable e -> seen(row, "enabled");
-      case Order.Disable d -> seen(row, "disabled");
-      case Order.Delete d -> seen(row, "none");
-      case Order.Add add -> held(row, add.entitlement(), 1, at);
-      case Order.Remove remove -> held(row, remove.entitlement(), 0, at);
-      case Order.Update u -> {}
-      case Order.SetPassword s -> {}
-    }
-  }
-
-  private void seen(OperationRow row, String state) {
-    accounts.seen(
-        JSON.writeValueAsString(List.of(new AccountMapper.Seen(row.accountId(), state, ""))));
-  }
-
-  private void held(OperationRow row, String entitlement, int held, String at) {
-    accounts.held(
-        JSON.writeValueAsString(
-            List.of(new AccountMapper.Held(row.accountId(), entitlement, held, at))));
-  }
-
-  private static OperationMapper.Result decidedBy(Actor actor, OperationMapper.Result result) {
-    return new OperationMapper.Result(
-        result.id(),
-        result.state(),
-        result.attempts(),
-        result.notBefore(),
-        result.reason(),
-        result.sentAt(),
-        result.settledAt(),
-        actor.login());
   }
 
   /** Gives an account a new password that nobody knows yet, and tells it once. */
@@ -242,6 +145,13 @@ public final class OperationDesk {
                       Refused.notThere(
                           "%s has no account in %s.".formatted(person.name(), application)));
           var operation = ids.next();
+          var overtaken =
+              overtaking.by(
+                  List.of(
+                      new Overtaking.New(
+                          operation, account.id(), new Order.SetPassword(""), false)),
+                  clock.instant());
+          ledger.append(overtaken.entries());
           bulk.insert(
               "operation", List.of(setPassword(operation, account, actor, secrets.seal(passcode))));
           accounts.nextSequence(account.id(), account.nextSequence() + 1);
@@ -283,6 +193,7 @@ public final class OperationDesk {
         now,
         null,
         null,
-        "");
+        "",
+        0L);
   }
 }

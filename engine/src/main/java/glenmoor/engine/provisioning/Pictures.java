@@ -5,7 +5,9 @@ import glenmoor.core.access.Grant;
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.access.Grant.Target;
 import glenmoor.core.applications.AccountState;
+import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
+import glenmoor.core.provisioning.AcceptedDeviation;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.store.access.GrantMapper;
@@ -14,24 +16,43 @@ import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.OperationMapper;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
 
-/** Loads what planning has to know of people, three queries a batch. */
+/** Loads what planning has to know of people, five queries a batch. */
 public final class Pictures {
   private final GrantMapper grants;
   private final AccountMapper accounts;
+  private final OperationMapper operations;
 
-  public Pictures(GrantMapper grants, AccountMapper accounts) {
+  public Pictures(GrantMapper grants, AccountMapper accounts, OperationMapper operations) {
     this.grants = grants;
     this.accounts = accounts;
+    this.operations = operations;
   }
 
-  /** One picture for each row, in the same order. */
+  /**
+   * One picture for each row, in the same order, to decide by.
+   *
+   * @throws FactsJson.Unreadable if a fact of somebody is not of its type
+   */
   public List<PersonPicture> of(List<PersonRow> rows, Catalogue catalogue) {
+    return of(rows, row -> FactsJson.exactPerson(row, catalogue.facts()));
+  }
+
+  /** The same, to show, or to be given other facts. */
+  public List<PersonPicture> shown(List<PersonRow> rows, Catalogue catalogue) {
+    return of(rows, row -> FactsJson.person(row, catalogue.facts()));
+  }
+
+  private List<PersonPicture> of(List<PersonRow> rows, Function<PersonRow, Person> person) {
     if (rows.isEmpty()) {
       return List.of();
     }
@@ -42,46 +63,85 @@ public final class Pictures {
         .forEach(row ->
             grantsOf.computeIfAbsent(row.personId(), id -> new ArrayList<>()).add(grant(row)));
     var accountsOf = accountsOf(ids);
+    var deviationsOf = new HashMap<Long, List<AcceptedDeviation>>();
+    operations
+        .deviationsOf(ids)
+        .forEach(row ->
+            deviationsOf
+                .computeIfAbsent(row.personId(), id -> new ArrayList<>())
+                .add(
+                    new AcceptedDeviation(row.id(), row.accountId(), row.aspect(), row.untilAt())));
     return rows.stream()
         .map(row ->
             new PersonPicture(
-                FactsJson.person(row, catalogue.facts()),
+                person.apply(row),
                 grantsOf.getOrDefault(row.id(), List.of()),
-                accountsOf.getOrDefault(row.id(), List.of())))
+                accountsOf.getOrDefault(row.id(), List.of()),
+                deviationsOf.getOrDefault(row.id(), List.of())))
         .toList();
   }
 
   private HashMap<Long, List<Account>> accountsOf(Collection<Long> ids) {
-    var rows = accounts.of(ids);
-    var held = new HashMap<Long, TreeSet<String>>();
-    if (!rows.isEmpty()) {
-      accounts.holdings(rows.stream().map(AccountRow::id).toList()).stream()
-          .filter(AccountMapper.HoldingRow::wanted)
-          .forEach(row ->
-              held.computeIfAbsent(row.accountId(), id -> new TreeSet<>()).add(row.entitlement()));
-    }
     var accountsOf = new HashMap<Long, List<Account>>();
-    for (var row : rows) {
-      accountsOf
-          .computeIfAbsent(row.personId(), id -> new ArrayList<>())
-          .add(account(row, held.getOrDefault(row.id(), new TreeSet<>())));
+    var rows = accounts.of(ids);
+    if (rows.isEmpty()) {
+      return accountsOf;
     }
+    var unmade = new HashSet<>(accounts.unmade(ids));
+    accounts(rows, unmade)
+        .forEach(account ->
+            accountsOf
+                .computeIfAbsent(account.person().value(), id -> new ArrayList<>())
+                .add(account));
     return accountsOf;
   }
 
-  private static Account account(AccountRow row, TreeSet<String> entitlements) {
+  /** Accounts as core knows them. */
+  List<Account> accounts(List<AccountRow> rows, Set<Long> unmade) {
+    var wanted = new HashMap<Long, TreeSet<String>>();
+    var held = new HashMap<Long, TreeSet<String>>();
+    accounts
+        .holdings(rows.stream().map(AccountRow::id).toList())
+        .forEach(row -> {
+          if (row.wanted()) {
+            wanted.computeIfAbsent(row.accountId(), id -> new TreeSet<>()).add(row.entitlement());
+          }
+          if (row.held()) {
+            held.computeIfAbsent(row.accountId(), id -> new TreeSet<>()).add(row.entitlement());
+          }
+        });
+    return rows.stream()
+        .map(row ->
+            account(
+                row,
+                wanted.getOrDefault(row.id(), new TreeSet<>()),
+                held.getOrDefault(row.id(), new TreeSet<>()),
+                unmade.contains(row.id())))
+        .toList();
+  }
+
+  private static Account account(
+      AccountRow row, TreeSet<String> wanted, TreeSet<String> held, boolean unmade) {
     return new Account(
         row.id(),
         new PersonId(row.personId()),
         row.application(),
         row.baseName(),
         row.number(),
+        row.name(),
         row.container(),
         OrderJson.attributesOf(row.attributes()),
         AccountState.ofWord(row.state()),
-        entitlements,
+        wanted,
         row.heldSince(),
-        row.nextSequence());
+        row.nextSequence(),
+        unmade,
+        new Account.Seen(
+            AccountState.ofWord(row.seenState()),
+            row.seenName(),
+            row.seenContainer(),
+            OrderJson.attributesOf(row.seenAttributes()),
+            held));
   }
 
   /** A grant as core knows it. */

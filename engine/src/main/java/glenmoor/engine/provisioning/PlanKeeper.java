@@ -1,10 +1,12 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.Account;
+import glenmoor.core.provisioning.AccountNames;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
 import glenmoor.engine.ledger.Ledger;
@@ -22,6 +24,7 @@ import glenmoor.store.provisioning.AccountMapper.HoldingRow;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.LaneRow;
 import glenmoor.store.provisioning.OperationMapper.OperationRow;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -39,12 +42,15 @@ public final class PlanKeeper {
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final int STATEMENT = 500;
   private static final String ACTOR = "glenmoor";
+  private static final Duration SET_ASIDE = Duration.ofDays(1);
 
   private final PersonMapper people;
   private final EventMapper events;
   private final GrantMapper grants;
   private final AccountMapper accounts;
   private final OperationMapper operations;
+  private final Overtaking overtaking;
+  private final WorkList workList;
   private final Bulk bulk;
   private final Ledger ledger;
   private final Ids ids;
@@ -66,6 +72,8 @@ public final class PlanKeeper {
     this.bulk = bulk;
     this.ledger = ledger;
     this.ids = ids;
+    overtaking = new Overtaking(operations);
+    workList = new WorkList(people, ledger);
   }
 
   /**
@@ -73,9 +81,9 @@ public final class PlanKeeper {
    *
    * @param causes why each person was due, by the person's identity
    */
-  void keep(List<PersonPlan> plans, Map<Long, String> causes, Instant now) {
+  void keep(List<PersonPlan> plans, Map<Long, String> causes, Catalogue catalogue, Instant now) {
     var persons = plans.stream().map(plan -> plan.person().id().value()).toList();
-    var batch = new Batch(now);
+    var batch = new Batch(catalogue, now);
     var latest = new HashMap<Long, Long>();
     events.latest(persons).forEach(row -> latest.put(row.personId(), row.id()));
     for (var plan : plans) {
@@ -87,6 +95,25 @@ public final class PlanKeeper {
     batch.keep();
     events.planned(persons, now);
     due(plans);
+    deviations(plans, now);
+    workList.keep(plans, now);
+  }
+
+  /** Sets a person aside until tomorrow, or until something about them changes. */
+  void setAside(long person, String sentence, Instant now) {
+    people.setDue(Map.of(person, now.plus(SET_ASIDE)));
+    workList.setAside(person, sentence, now);
+  }
+
+  private void deviations(List<PersonPlan> plans, Instant now) {
+    var ended =
+        plans.stream()
+            .flatMap(plan -> plan.endedDeviations().stream())
+            .map(each -> each.id())
+            .toList();
+    if (!ended.isEmpty()) {
+      operations.endDeviations(ended, now);
+    }
   }
 
   private void due(List<PersonPlan> plans) {
@@ -116,7 +143,13 @@ public final class PlanKeeper {
     private final List<LaneRow> lanes = new ArrayList<>();
     private final List<LedgerEntry> entries = new ArrayList<>();
 
-    Batch(Instant now) {
+    private final List<AccountMapper.Name> taken = new ArrayList<>();
+    private final List<AccountMapper.Name> freed = new ArrayList<>();
+    private final List<Overtaking.New> orders = new ArrayList<>();
+    private final Catalogue catalogue;
+
+    Batch(Catalogue catalogue, Instant now) {
+      this.catalogue = catalogue;
       this.now = now;
     }
 
@@ -146,11 +179,16 @@ public final class PlanKeeper {
           holdings.add(new HoldingRow(id, key, wanted, false, null));
         }
       }
+      names(plan, id);
       var sequence = after.nextSequence() - plan.orders().size();
       for (var order : plan.orders()) {
+        var operation = ids.next();
+        if (plan.before().isPresent()) {
+          orders.add(new Overtaking.New(operation, id, order, after.heldSince() != null));
+        }
         outbox.add(
             new OperationRow(
-                ids.next(),
+                operation,
                 id,
                 after.person().value(),
                 after.application(),
@@ -167,11 +205,36 @@ public final class PlanKeeper {
                 now,
                 null,
                 null,
-                ""));
+                "",
+                0L));
       }
       if (!plan.orders().isEmpty()) {
         lanes.add(new LaneRow(id, after.application(), now));
       }
+    }
+
+    /** A name is taken when it is planned, and given up when the account has another, or none. */
+    private void names(AccountPlan plan, long id) {
+      var after = plan.after();
+      var before = plan.before().filter(each -> each.state() != AccountState.NONE);
+      var has = after.state() != AccountState.NONE;
+      if (has && before.filter(each -> each.name().equals(after.name())).isEmpty()) {
+        taken.add(name(after, id));
+      }
+      before
+          .filter(each -> !has || !each.name().equals(after.name()))
+          .ifPresent(each -> freed.add(name(each, id)));
+    }
+
+    private AccountMapper.Name name(Account account, long id) {
+      return new AccountMapper.Name(
+          account.application(),
+          AccountNames.key(account.name()),
+          account.name(),
+          account.baseName(),
+          account.number(),
+          id,
+          SqlTime.write(NameBook.cutoff(catalogue.application(account.application()), now)));
     }
 
     private LedgerEntry entry(
@@ -188,11 +251,24 @@ public final class PlanKeeper {
       if (!ended.isEmpty()) {
         grants.end(JSON.writeValueAsString(ended));
       }
+      var overtaken = overtaking.by(orders, now);
+      entries.addAll(overtaken.entries());
+      if (!freed.isEmpty()) {
+        accounts.freeNames(JSON.writeValueAsString(freed), now);
+      }
+      if (!taken.isEmpty()) {
+        var names = JSON.writeValueAsString(taken);
+        accounts.clearNames(names);
+        accounts.takeNames(names);
+      }
       bulk.insert("account", made);
       Parts.each(changed, STATEMENT, accounts::update);
       Parts.each(holdings, STATEMENT, accounts::want);
       bulk.insert("operation", outbox);
       Parts.each(lanes, STATEMENT, operations::due);
+      if (!overtaken.lanes().isEmpty()) {
+        operations.look(overtaken.lanes());
+      }
       ledger.append(entries);
     }
   }
@@ -216,6 +292,9 @@ public final class PlanKeeper {
         account.state().word(),
         AccountState.NONE.word(),
         "",
+        "",
+        "{}",
+        null,
         account.heldSince(),
         account.nextSequence());
   }

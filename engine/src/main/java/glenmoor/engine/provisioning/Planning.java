@@ -2,26 +2,40 @@ package glenmoor.engine.provisioning;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.forecast.Forecast;
-import glenmoor.core.provisioning.NameNumbers;
+import glenmoor.core.provisioning.AccountNames;
 import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.Planner;
+import glenmoor.core.provisioning.Trouble;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonMapper.Due;
+import glenmoor.store.people.PersonRow;
 import glenmoor.store.provisioning.AccountMapper;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataAccessResourceFailureException;
+import org.springframework.transaction.TransactionException;
 
 /**
  * Plans for everybody whose planning is due, in batches: what changed, a date that came,
  * definitions that were loaded all end here, and nothing else decides what access anybody has.
  */
 public final class Planning {
+  private static final Logger LOG = LoggerFactory.getLogger(Planning.class);
+  private static final Duration LATE = Duration.ofMinutes(2);
   private static final int BATCH = 200;
 
   private final ReentrantLock oneAtATime = new ReentrantLock();
@@ -50,6 +64,12 @@ public final class Planning {
     this.clock = clock;
   }
 
+  /** Since when somebody waits to be planned for too long; null while planning gets on. */
+  public @Nullable Instant lateSince() {
+    var now = clock.instant();
+    return people.lateSince(now.minus(LATE));
+  }
+
   /** Plans for all who are due now; each batch is a transaction, and harmless if done twice. */
   public int planDue() {
     // Whoever asks next waits: two who plan side by side here would only contend for the same rows.
@@ -58,7 +78,7 @@ public final class Planning {
       var planned = 0;
       int batch;
       do {
-        batch = transactions.run(this::planBatch);
+        batch = planBatch();
         planned += batch;
       } while (batch > 0);
       return planned;
@@ -68,45 +88,109 @@ public final class Planning {
   }
 
   private int planBatch() {
-    var now = clock.instant();
-    var due = people.takeDue(now, BATCH);
-    if (due.isEmpty()) {
-      return 0;
+    var taken = new ArrayList<Due>();
+    try {
+      return transactions.run(() -> {
+        taken.clear();
+        taken.addAll(people.takeDue(clock.instant(), BATCH));
+        plan(taken);
+        return taken.size();
+      });
+    } catch (DataAccessResourceFailureException | TransactionException away) {
+      throw away;
+    } catch (RuntimeException failed) {
+      LOG.warn(
+          "A batch of {} people cannot be planned together: {}", taken.size(), failed.getMessage());
+      planApart(List.copyOf(taken), failed);
+      return taken.size();
     }
+  }
+
+  private void plan(List<Due> due) {
+    if (due.isEmpty()) {
+      return;
+    }
+    var now = clock.instant();
     var catalogue = catalogues.current();
     var rows = people.lock(due.stream().map(Due::id).toList());
     var batch = pictures.of(rows, catalogue);
-    var planner = new Planner(catalogue, numbers(batch, catalogue), now);
+    var names = new NameBook(accounts, catalogue, now);
+    names.prepare(batch);
+    var planner = new Planner(catalogue, new AccountNames(names), now);
     var plans = batch.stream().map(planner::plan).toList();
     var causes = due.stream().collect(Collectors.toMap(Due::id, Due::dueCause));
-    keeper.keep(plans, causes, now);
-    return rows.size();
+    keeper.keep(plans, causes, catalogue, now);
   }
 
-  /** The numbers in use of all names that a batch may need: one question an application. */
-  private NameNumbers numbers(List<PersonPicture> batch, Catalogue catalogue) {
-    var numbers = numbers();
-    Planner.baseNames(batch, catalogue)
-        .forEach((application, bases) -> {
-          bases.forEach(base -> numbers.tell(application, base, 0));
-          accounts
-              .highest(application, bases)
-              .forEach(row -> numbers.tell(application, row.baseName(), row.number()));
-        });
-    return numbers;
+  /**
+   * Halves a batch that fails until whoever it fails for stands alone: they are set aside, with
+   * what they have, and the others go on.
+   */
+  private void planApart(List<Due> due, RuntimeException failed) {
+    if (due.size() == 1) {
+      setAside(due.getFirst(), failed);
+      return;
+    }
+    for (var half :
+        List.of(due.subList(0, due.size() / 2), due.subList(due.size() / 2, due.size()))) {
+      try {
+        transactions.run(() -> plan(half));
+      } catch (DataAccessResourceFailureException | TransactionException away) {
+        throw away;
+      } catch (RuntimeException again) {
+        planApart(half, again);
+      }
+    }
   }
 
-  private NameNumbers numbers() {
-    return new NameNumbers((application, base) ->
-        accounts.highest(application, List.of(base)).stream()
-            .findFirst()
-            .map(AccountMapper.Highest::number)
-            .orElse(0));
+  private void setAside(Due due, RuntimeException failed) {
+    var reference = Long.toHexString(ThreadLocalRandom.current().nextLong() >>> 32);
+    LOG.error("Person {} cannot be planned and is set aside ({})", due.id(), reference, failed);
+    var sentence =
+        failed instanceof FactsJson.Unreadable unreadable
+            ? unreadable.getMessage()
+                + ", so access stays as it is. Mend the definition of the fact or the record in the source; the service's log says more under "
+                + reference
+                + "."
+            : "Planning failed, so access stays as it is. The service's log says why under %s; once it is mended, plan again."
+                .formatted(reference);
+    transactions.run(() -> keeper.setAside(due.id(), sentence, clock.instant()));
   }
 
-  /** A planner that keeps nothing: for forecasts. */
-  public Function<PersonPicture, PersonPlan> forecaster(Catalogue catalogue) {
-    return new Planner(catalogue, numbers(), clock.instant())::plan;
+  /** A planner of names that keeps nothing. */
+  public Planner trying(Catalogue catalogue) {
+    var now = clock.instant();
+    return new Planner(catalogue, new AccountNames(new NameBook(accounts, catalogue, now)), now);
+  }
+
+  /** A planner that keeps nothing: for forecasts, a batch of people at a time. */
+  public Function<List<PersonPicture>, List<PersonPlan>> forecaster(Catalogue catalogue) {
+    var now = clock.instant();
+    var names = new NameBook(accounts, catalogue, now);
+    var planner = new Planner(catalogue, new AccountNames(names), now);
+    return pictures -> {
+      names.prepare(pictures);
+      return pictures.stream().map(planner::plan).toList();
+    };
+  }
+
+  /** The pictures of those whose facts are of their types; the others are told of. */
+  private List<PersonPicture> readable(
+      List<PersonRow> rows, Catalogue catalogue, Forecast forecast) {
+    try {
+      return pictures.of(rows, catalogue);
+    } catch (FactsJson.Unreadable somebody) {
+      var good = new ArrayList<PersonPicture>();
+      for (var row : rows) {
+        try {
+          good.addAll(pictures.of(List.of(row), catalogue));
+        } catch (FactsJson.Unreadable unreadable) {
+          forecast.trouble(
+              new Trouble("fact", String.valueOf(unreadable.getMessage())), row.workerNumber());
+        }
+      }
+      return good;
+    }
   }
 
   /** What a catalogue would change for everybody there is, a batch of people at a time. */
@@ -120,9 +204,9 @@ public final class Planning {
         return forecast.sum();
       }
       after = ids.getLast();
-      for (var picture : pictures.of(people.byIds(ids), catalogue)) {
-        var plan = planner.apply(picture);
-        if (plan.operations() > 0) {
+      for (var plan : planner.apply(readable(people.byIds(ids), catalogue, forecast))) {
+        forecast.troubles(plan);
+        if (plan.operations() > 0 || !plan.begin().isEmpty() || !plan.amend().isEmpty()) {
           forecast.count(plan, "");
         }
       }

@@ -5,15 +5,19 @@ import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.applications.Applications;
+import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Allow;
 import glenmoor.engine.people.Duty;
+import glenmoor.engine.provisioning.Planning;
+import glenmoor.store.brakes.HeldMapper.HeldRow;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.FeedMapper;
 import glenmoor.store.lifecycle.FeedMapper.FeedRow;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonMapper.TroubleView;
 import glenmoor.store.people.PersonSearch;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.OperationSearch;
@@ -50,7 +54,11 @@ public final class Today {
       List<FeedRow> feeds,
       List<Moved> moved,
       List<Upcoming> upcoming,
-      int people) {}
+      int people,
+      List<HeldRow> held,
+      List<TroubleView> troubles,
+      int troubled,
+      @Nullable Instant planningLateSince) {}
 
   /** Something that can be gone to. */
   public record Found(String kind, String key, String name, String detail) {}
@@ -60,6 +68,8 @@ public final class Today {
   private final FeedMapper feeds;
   private final OperationMapper operations;
   private final Applications applications;
+  private final HeldChanges held;
+  private final Planning planning;
   private final Catalogues catalogues;
   private final Clock clock;
 
@@ -69,6 +79,8 @@ public final class Today {
       FeedMapper feeds,
       OperationMapper operations,
       Applications applications,
+      HeldChanges held,
+      Planning planning,
       Catalogues catalogues,
       Clock clock) {
     this.people = people;
@@ -76,6 +88,8 @@ public final class Today {
     this.feeds = feeds;
     this.operations = operations;
     this.applications = applications;
+    this.held = held;
+    this.planning = planning;
     this.catalogues = catalogues;
     this.clock = clock;
   }
@@ -90,7 +104,7 @@ public final class Today {
         now,
         catalogues.zone().getId(),
         worksApplications
-            ? operations.search(new OperationSearch("fault", null, null, null, null, MOST))
+            ? operations.search(new OperationSearch("fault", null, null, null, null, null, MOST))
             : List.of(),
         worksApplications
             ? applications.list(actor).stream().filter(a -> a.health().equals("unwell")).toList()
@@ -102,7 +116,11 @@ public final class Today {
                 .toList()
             : List.of(),
         upcoming(today, all ? null : worker(actor)),
-        all ? working(today) : 0);
+        all ? working(today) : 0,
+        all ? held.list("held", Long.MAX_VALUE, MOST, actor) : List.of(),
+        worksApplications ? people.troubles(MOST) : List.of(),
+        worksApplications ? people.countTroubles() : 0,
+        worksApplications ? planning.lateSince() : null);
   }
 
   private static String worker(Actor actor) {

@@ -98,4 +98,20 @@ class AccessDeskTest extends InTheHouse {
             house.access.why("W-2", "chartshare/drawings", House.ISA).paths().getFirst().sentence())
         .isEqualTo("in force until 6 Mar 2027: facts no longer meet the birthright");
   }
+
+  @Test
+  void why_of_a_past_right_is_told_by_what_was_so_then() {
+    house.define(House.skerryLine().replace("name: At Westholm", "name: At the west pier"), true);
+    house.load(
+        "W-1,Una,Kerrow,Deck,Hallow Quay,,2020-01-01,,,",
+        "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,");
+    house.settled();
+    var links =
+        house.access.why("W-1", "chartshare/westholm", House.ISA).paths().getFirst().links();
+    assertThat(links.get(1).text()).as("the fact of then").endsWith("Westholm");
+    assertThat(links)
+        .filteredOn(each -> each.kind().equals("package"))
+        .extracting(Why.Link::text)
+        .containsExactly("At Westholm");
+  }
 }

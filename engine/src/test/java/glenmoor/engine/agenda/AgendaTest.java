@@ -16,7 +16,6 @@ import glenmoor.engine.provisioning.Planning;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
 
@@ -25,7 +24,7 @@ class AgendaTest extends InTheHouse {
   void the_clock_goes_on_from_where_it_was_left() {
     house.at("2027-03-08T06:00:00Z");
     house.clock.remember();
-    var restarted = new MovableClock(house.times, Instant.parse("2027-03-01T06:00:00Z"));
+    var restarted = house.sameClock();
     assertThat(restarted.instant()).isAfterOrEqualTo("2027-03-08T06:00:00Z");
     assertThat(house.happened("clock")).containsExactly("clock-moved");
   }
@@ -79,5 +78,26 @@ class AgendaTest extends InTheHouse {
                   String.class))
           .isEqualTo(at[1]);
     }
+  }
+
+  @Test
+  void two_services_go_by_one_clock_and_it_never_runs_backwards() {
+    var other = house.sameClock();
+    house.clock.moveTo(house.clock.instant().plusSeconds(86_400));
+    var before = house.clock.instant();
+    house.transactions.run(() -> {});
+    assertThat(house.sameClock().instant()).isAfterOrEqualTo(before);
+    other.moveTo(before.plusSeconds(3_600));
+    house.transactions.run(() -> {});
+    assertThat(house.clock.instant()).isAfterOrEqualTo(before.plusSeconds(3_600));
+  }
+
+  @Test
+  void after_a_kill_and_a_long_night_it_goes_on_from_where_it_was() {
+    house.transactions.run(() -> {});
+    var read = house.clock.instant();
+    house.sql.update("update movable_clock set alive_at = '2020-01-01'");
+    var next = house.sameClock().instant();
+    assertThat(next).isAfterOrEqualTo(read).isBefore(read.plusSeconds(8));
   }
 }

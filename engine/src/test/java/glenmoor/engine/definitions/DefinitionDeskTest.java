@@ -50,7 +50,7 @@ class DefinitionDeskTest extends InTheHouse {
             new File(
                 "x.yaml",
                 "package: westholm\nname: At the west\nentitlements: [chartshare/westholm]\n---\npackage: attic\nentitlements: []\n"));
-    assertThat(words(house.definitions.forecast(files, false, House.ISA).differences()))
+    assertThat(words(house.definitions.forecast(files, false, false, House.ISA).differences()))
         .containsExactlyInAnyOrder("changed package westholm", "added package attic");
     assertThat(house.catalogues.current().packages()).doesNotContainKey("attic");
     house.definitions.load(files, false, House.ISA);
@@ -80,7 +80,7 @@ class DefinitionDeskTest extends InTheHouse {
             new File(
                 "x.yaml",
                 "birthright: at-westholm\npackage: westholm\nwhere: person.department == \"Deck\"\n"));
-    var sum = house.definitions.forecast(files, false, House.ISA).forecast();
+    var sum = house.definitions.forecast(files, false, false, House.ISA).forecast();
     assertThat(sum.operations()).isEqualTo(1);
     assertThat(house.number("select count(*) from operation where kind = 'remove'")).isZero();
     house.definitions.load(files, false, House.ISA);

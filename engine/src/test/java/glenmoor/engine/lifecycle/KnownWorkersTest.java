@@ -2,6 +2,7 @@ package glenmoor.engine.lifecycle;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import glenmoor.core.people.WorkerNumber;
 import java.nio.ByteBuffer;
 import java.util.HashSet;
 import org.junit.jupiter.api.Test;
@@ -12,10 +13,11 @@ class KnownWorkersTest {
   private void add(String worker, long id, String said, boolean absent) {
     var digest = known.digest(said);
     known.add(
-        worker,
+        WorkerNumber.key(worker),
         id,
         ByteBuffer.allocate(16).putLong(digest.high()).putLong(digest.low()).array(),
-        absent);
+        absent,
+        true);
   }
 
   private HashSet<Long> missing() {

@@ -59,7 +59,7 @@ class ProgressTest extends InTheHouse {
                   throw new IllegalStateException("the floor gave way");
                 }));
     assertThat(ended.state()).isEqualTo("failed");
-    assertThat(ended.sentence()).contains("the floor gave way");
+    assertThat(ended.sentence()).contains("under work");
   }
 
   @Test

@@ -101,16 +101,19 @@ class CouriersTest extends InTheHouse {
     assertThat(house.user("W-1").isMissingNode()).isTrue();
     assertThat(
             house.operations.search(
-                new OperationSearch("waiting", null, "W-1", null, null, 9), House.ISA))
+                new OperationSearch("waiting", null, null, "W-1", null, null, 9), House.ISA))
         .as("what comes after it says what it waits for")
         .hasSize(2)
         .allSatisfy(
             each -> assertThat(each.reason()).isEqualTo("behind operation %d, a fault", faulted()));
     house.mood("{\"mode\":\"well\"}");
-    assertThat(house.operations.retryAll("chartshare", House.ISA)).isEqualTo(1);
+    assertThat(house.retries.retry(faulted(), House.ISA).state()).isEqualTo("superseded");
     house.settled();
     assertThat(house.groups("W-1")).containsExactlyInAnyOrder("Charts", "Westholm");
-    assertThat(house.number("select count(*) from operation where state != 'confirmed'")).isZero();
+    assertThat(
+            house.number(
+                "select count(*) from operation where state not in ('confirmed', 'superseded')"))
+        .isZero();
   }
 
   @Test
@@ -133,7 +136,7 @@ class CouriersTest extends InTheHouse {
     fault();
     House.eventually(() -> house.groups("W-1").size() == 2);
     assertThat(reasonOf(faulted())).contains("There is no group Attic");
-    house.operations.giveUp(faulted(), "the attic was torn down", House.ISA);
+    house.faults.giveUp(faulted(), "the attic was torn down", null, House.ISA);
     assertThat(
             house.happened(
                 "operation:" + house.number("select id from operation where state = 'given-up'")))
@@ -149,13 +152,13 @@ class CouriersTest extends InTheHouse {
     house.start();
     fault();
     var fault = faulted();
-    assertThatThrownBy(() -> house.operations.byHand(fault, " ", House.ISA))
+    assertThatThrownBy(() -> house.faults.byHand(fault, " ", House.ISA))
         .isInstanceOf(Refused.class);
-    var view = house.operations.byHand(fault, "added in the admin page", House.ISA);
+    var view = house.faults.byHand(fault, "added in the admin page", House.ISA);
     assertThat(view.state()).isEqualTo("by-hand");
     assertThat(view.settledBy()).isEqualTo("isa");
     assertThat(house.access.why("W-1", "chartshare/attic", House.ISA).held()).isTrue();
-    assertThatThrownBy(() -> house.operations.retry(fault, House.ISA)).isInstanceOf(Refused.class);
+    assertThatThrownBy(() -> house.retries.retry(fault, House.ISA)).isInstanceOf(Refused.class);
   }
 
   @Test

@@ -123,6 +123,7 @@ class PlanningTest extends InTheHouse {
   @Test
   void a_leaver_is_shut_at_once_and_the_account_deleted_after_its_hold() {
     house.load(UNA, BO);
+    house.sent();
     house.load(UNA);
     assertThat(house.outbox("W-2"))
         .contains("disable", "remove chartshare/charts", "remove chartshare/drawings");

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.people.Actor;
+import java.time.Instant;
 import java.util.Set;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -66,5 +67,16 @@ class TodayTest extends InTheHouse {
         .containsExactly("W-3");
     assertThat(house.today.find("rasanen", una())).isEmpty();
     assertThat(house.today.find("chart", una())).isEmpty();
+  }
+
+  @Test
+  void planning_that_does_not_get_on_is_told() {
+    house.load(House.UNA);
+    assertThat(house.today.page(House.ISA).planningLateSince()).isNull();
+    house.sql.update("update person set due_at = '2027-03-01 05:00:00'");
+    assertThat(house.planning.lateSince()).isEqualTo(Instant.parse("2027-03-01T05:00:00Z"));
+    assertThat(house.today.page(House.ISA).planningLateSince()).isNotNull();
+    house.agenda.sweep();
+    assertThat(house.today.page(House.ISA).planningLateSince()).isNull();
   }
 }

@@ -1,5 +1,6 @@
 package glenmoor.server.agenda;
 
+import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.people.Actor;
@@ -8,6 +9,8 @@ import glenmoor.server.progress.ProgressApi;
 import glenmoor.server.progress.ProgressApi.Work;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -22,8 +25,13 @@ class ClockApi {
   /** What time it is for the service. */
   record ClockShown(Instant now, String zone, boolean movable) {}
 
-  /** How far to move, as an ISO 8601 duration such as {@code P7D} or {@code PT12H}. */
-  record Advance(Duration by) {}
+  /**
+   * How far to move; one of the two.
+   *
+   * @param by an ISO 8601 duration such as {@code P7D} or {@code PT12H}
+   * @param to a moment such as {@code 2027-03-14T06:00:00Z}
+   */
+  record Advance(@Nullable Duration by, @Nullable Instant to) {}
 
   private final Clock clock;
   private final Agenda agenda;
@@ -45,6 +53,14 @@ class ClockApi {
   /** Moves the clock forward; everything that falls due in between happens, in order. */
   @PostMapping("/advance")
   ResponseEntity<Work> advance(@RequestBody Advance body, Actor actor) {
-    return progress.accepted(agenda.advance(body.by(), actor));
+    var by = body.by();
+    var to = body.to();
+    if (by == null == (to == null)) {
+      throw Refused.badInput("Say how far the clock moves: by or to, one of the two.");
+    }
+    return progress.accepted(
+        by == null
+            ? agenda.advanceTo(Objects.requireNonNull(to), actor)
+            : agenda.advance(by, actor));
   }
 }

@@ -4,7 +4,7 @@ import glenmoor.engine.applications.Applications;
 import glenmoor.engine.applications.Applications.Summary;
 import glenmoor.engine.applications.Applications.TestResult;
 import glenmoor.engine.people.Actor;
-import java.util.List;
+import glenmoor.server.Lists;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -22,8 +22,8 @@ class ApplicationsApi {
   }
 
   @GetMapping
-  List<Summary> list(Actor actor) {
-    return applications.list(actor);
+  Lists.Page<Summary> list(Actor actor) {
+    return new Lists.Page<>(applications.list(actor), null);
   }
 
   /** Asks the application for something small, and counts its accounts. */

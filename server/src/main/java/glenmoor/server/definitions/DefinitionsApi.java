@@ -4,6 +4,8 @@ import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.definitions.DefinitionDesk.File;
 import glenmoor.engine.people.Actor;
 import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
@@ -18,8 +20,17 @@ class DefinitionsApi {
    * Files to check or load.
    *
    * @param replace whether what is not in them is dropped
+   * @param online whether the applications are asked for what must be there beforehand
    */
-  record Files(List<File> files, boolean replace) {}
+  record Files(List<File> files, boolean replace, @Nullable Boolean online) {}
+
+  /**
+   * People whose account names are tried.
+   *
+   * @param files definitions to try; none for those in force
+   * @param people facts by key, and {@code worker}
+   */
+  record Trying(@Nullable List<File> files, List<Map<String, String>> people) {}
 
   private final DefinitionDesk definitions;
 
@@ -30,12 +41,20 @@ class DefinitionsApi {
   /** What loading would change, and what that would do; nothing is loaded. */
   @PostMapping("/forecast")
   DefinitionDesk.Outcome forecast(@RequestBody Files files, Actor actor) {
-    return definitions.forecast(files.files(), files.replace(), actor);
+    return definitions.forecast(
+        files.files(), files.replace(), Boolean.TRUE.equals(files.online()), actor);
   }
 
   @PostMapping
   DefinitionDesk.Outcome load(@RequestBody Files files, Actor actor) {
     return definitions.load(files.files(), files.replace(), actor);
+  }
+
+  /** How the accounts of people would be called; nothing is kept. */
+  @PostMapping("/names")
+  List<DefinitionDesk.Named> names(@RequestBody Trying trying, Actor actor) {
+    var files = trying.files();
+    return definitions.names(files == null ? List.of() : files, trying.people(), actor);
   }
 
   /** All definitions in force, as one YAML file. */

@@ -4,6 +4,7 @@ import de.siegmar.fastcsv.writer.CsvWriter;
 import glenmoor.engine.lifecycle.FeedDesk;
 import glenmoor.engine.people.Actor;
 import glenmoor.server.Lists;
+import glenmoor.server.Spreadsheets;
 import glenmoor.server.progress.ProgressApi;
 import glenmoor.server.progress.ProgressApi.Work;
 import glenmoor.store.lifecycle.FeedMapper.FeedRow;
@@ -16,7 +17,6 @@ import java.io.IOException;
 import java.io.OutputStreamWriter;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
-import java.nio.file.StandardCopyOption;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -49,15 +49,18 @@ class FeedsApi {
       Map<String, Integer> events,
       Instant startedAt,
       @Nullable Instant endedAt,
-      String loadedBy) {}
+      String loadedBy,
+      @Nullable Long heldChange) {}
 
   /** A source, as far as choosing one needs. */
   record SourceShown(String key, String name, String mode) {}
 
   private final FeedDesk feeds;
   private final ProgressApi progress;
+  private final Incoming incoming;
 
-  FeedsApi(FeedDesk feeds, ProgressApi progress) {
+  FeedsApi(FeedDesk feeds, ProgressApi progress, Incoming incoming) {
+    this.incoming = incoming;
     this.feeds = feeds;
     this.progress = progress;
   }
@@ -79,7 +82,8 @@ class FeedsApi {
         events,
         row.startedAt(),
         row.endedAt(),
-        row.loadedBy());
+        row.loadedBy(),
+        row.heldChange() == 0 ? null : row.heldChange());
   }
 
   /** The body is the file itself; with {@code forecast} nothing is kept. */
@@ -96,8 +100,8 @@ class FeedsApi {
       HttpServletRequest request,
       Actor actor)
       throws IOException {
-    var file = Files.createTempFile("glenmoor-feed", ".csv");
-    Files.copy(request.getInputStream(), file, StandardCopyOption.REPLACE_EXISTING);
+    feeds.mayBring(actor);
+    var file = incoming.take(request.getInputStream());
     try {
       return progress.accepted(
           forecast
@@ -150,10 +154,10 @@ class FeedsApi {
                 row ->
                     writer.writeRecord(
                         String.valueOf(row.line()),
-                        row.worker(),
-                        row.columnName(),
-                        row.found(),
-                        row.expected()));
+                        Spreadsheets.harmless(row.worker()),
+                        Spreadsheets.harmless(row.columnName()),
+                        Spreadsheets.harmless(row.found()),
+                        Spreadsheets.harmless(row.expected())));
           }
         });
   }

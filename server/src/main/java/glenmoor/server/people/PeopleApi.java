@@ -1,5 +1,6 @@
 package glenmoor.server.people;
 
+import glenmoor.engine.Refused;
 import glenmoor.engine.access.AccessDesk;
 import glenmoor.engine.access.AccessDesk.AccountShown;
 import glenmoor.engine.access.AccessDesk.Timeline;
@@ -62,9 +63,12 @@ class PeopleApi {
     if (filter != null) {
       for (var each : filter) {
         var colon = each.indexOf(':');
-        if (colon > 0) {
-          facts.put(each.substring(0, colon), each.substring(colon + 1));
+        if (colon <= 0) {
+          throw Refused.badInput(
+              "The filter “%s” is no fact with a value; say it as department:Freight."
+                  .formatted(each));
         }
+        facts.put(each.substring(0, colon), each.substring(colon + 1));
       }
     }
     return facts;

@@ -5,6 +5,7 @@ import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Duty;
 import glenmoor.engine.people.SignIns;
+import glenmoor.server.Lists;
 import glenmoor.server.ServiceSettings;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -145,8 +146,8 @@ class SessionApi {
   }
 
   @GetMapping("/sign-ins")
-  List<SignIns.SignIn> all(Actor actor) {
-    return signIns.all(actor);
+  Lists.Page<SignIns.SignIn> all(Actor actor) {
+    return new Lists.Page<>(signIns.all(actor), null);
   }
 
   @PutMapping("/sign-ins/{login}")

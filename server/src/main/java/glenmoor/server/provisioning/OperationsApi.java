@@ -1,11 +1,15 @@
 package glenmoor.server.provisioning;
 
 import glenmoor.engine.people.Actor;
+import glenmoor.engine.provisioning.FaultDesk;
 import glenmoor.engine.provisioning.OperationDesk;
+import glenmoor.engine.provisioning.RetryDesk;
 import glenmoor.server.Lists;
 import glenmoor.store.provisioning.OperationMapper.OperationSearch;
 import glenmoor.store.provisioning.OperationMapper.OperationView;
+import glenmoor.store.provisioning.OperationMapper.RetrySearch;
 import java.time.Instant;
+import java.time.LocalDate;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -40,17 +44,26 @@ public class OperationsApi {
       Instant createdAt,
       @Nullable Instant sentAt,
       @Nullable Instant settledAt,
-      String settledBy) {}
+      String settledBy,
+      @Nullable Long supersededBy) {}
 
   record Reason(String reason) {}
 
-  /** How many faults are tried again. */
-  record Retried(int operations) {}
+  /**
+   * Why something need not be done.
+   *
+   * @param until the last day on which that holds; the usual 90 days where none is given
+   */
+  record GivingUp(String reason, @Nullable LocalDate until) {}
 
   private final OperationDesk operations;
+  private final FaultDesk faults;
+  private final RetryDesk retries;
 
-  OperationsApi(OperationDesk operations) {
+  OperationsApi(OperationDesk operations, FaultDesk faults, RetryDesk retries) {
     this.operations = operations;
+    this.faults = faults;
+    this.retries = retries;
   }
 
   /** The operation as people may see it. */
@@ -76,12 +89,14 @@ public class OperationsApi {
         view.createdAt(),
         view.sentAt(),
         view.settledAt(),
-        view.settledBy());
+        view.settledBy(),
+        view.supersededBy() == 0 ? null : view.supersededBy());
   }
 
   @GetMapping
   Lists.Page<Operation> list(
       @RequestParam @Nullable String state,
+      @RequestParam @Nullable String kind,
       @RequestParam @Nullable String application,
       @RequestParam @Nullable String worker,
       @RequestParam @Nullable Long event,
@@ -92,6 +107,7 @@ public class OperationsApi {
         operations.search(
             new OperationSearch(
                 state,
+                kind,
                 application,
                 worker,
                 event,
@@ -106,27 +122,40 @@ public class OperationsApi {
     return operation(operations.show(id, actor));
   }
 
-  /** Tries a fault again. */
+  /** Tries again: the old operation is superseded, and its person is planned anew. */
   @PostMapping("/{id}/retry")
   Operation retry(@PathVariable long id, Actor actor) {
-    return operation(operations.retry(id, actor));
+    return operation(retries.retry(id, actor));
   }
 
   /** Says that somebody did it in the application by hand. */
   @PostMapping("/{id}/by-hand")
   Operation byHand(@PathVariable long id, @RequestBody Reason body, Actor actor) {
-    return operation(operations.byHand(id, body.reason(), actor));
+    return operation(faults.byHand(id, body.reason(), actor));
   }
 
-  /** Says that it need not be done. */
+  /** Accepts that it is not done, until a day. */
   @PostMapping("/{id}/give-up")
-  Operation giveUp(@PathVariable long id, @RequestBody Reason body, Actor actor) {
-    return operation(operations.giveUp(id, body.reason(), actor));
+  Operation giveUp(@PathVariable long id, @RequestBody GivingUp body, Actor actor) {
+    return operation(faults.giveUp(id, body.reason(), body.until(), actor));
   }
 
-  /** Tries all faults again, of one application or of all. */
+  /**
+   * Tries again all faults, and all that waits after a try.
+   *
+   * @param application only in this one
+   * @param kind only of this kind, such as {@code add}
+   * @param reason only those of whose reason this is a part
+   * @param forecast whether nothing is done and only said what would be
+   */
   @PostMapping("/retry")
-  Retried retryAll(@RequestParam @Nullable String application, Actor actor) {
-    return new Retried(operations.retryAll(application, actor));
+  RetryDesk.Retried retryAll(
+      @RequestParam @Nullable String application,
+      @RequestParam @Nullable String kind,
+      @RequestParam @Nullable String reason,
+      @RequestParam(defaultValue = "false") boolean forecast,
+      Actor actor) {
+    var search = new RetrySearch(application, kind, reason, 0, 0);
+    return forecast ? retries.forecastRetry(search, actor) : retries.retryAll(search, actor);
   }
 }

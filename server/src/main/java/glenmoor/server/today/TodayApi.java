@@ -4,10 +4,15 @@ import glenmoor.engine.applications.Applications;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.today.Today;
 import glenmoor.engine.today.Today.Found;
+import glenmoor.server.brakes.HeldChangesApi;
+import glenmoor.server.brakes.HeldChangesApi.HeldChange;
+import glenmoor.server.people.WorkListApi;
+import glenmoor.server.people.WorkListApi.Trouble;
 import glenmoor.server.provisioning.OperationsApi;
 import glenmoor.server.provisioning.OperationsApi.Operation;
 import java.time.Instant;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -29,7 +34,11 @@ class TodayApi {
       List<FeedSeen> feeds,
       List<Today.Moved> moved,
       List<Today.Upcoming> upcoming,
-      int people) {}
+      int people,
+      List<HeldChange> held,
+      List<Trouble> troubles,
+      int troubled,
+      @Nullable Instant planningLateSince) {}
 
   private final Today today;
 
@@ -52,7 +61,11 @@ class TodayApi {
             .toList(),
         page.moved(),
         page.upcoming(),
-        page.people());
+        page.people(),
+        page.held().stream().map(HeldChangesApi::change).toList(),
+        page.troubles().stream().map(WorkListApi::trouble).toList(),
+        page.troubled(),
+        page.planningLateSince());
   }
 
   /** Things whose name contains the text. */

@@ -2,6 +2,7 @@ package glenmoor.standins.applications;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Locale;
 
 /** How an application behaves at the moment, because somebody told it to. */
 record Mood(Mode mode, String reason, Instant until) {
@@ -20,8 +21,28 @@ record Mood(Mode mode, String reason, Instant until) {
     STALL,
     /** Says yes to changes, and forgets them. */
     FORGET,
-    /** Answers changes with 403 and a reason. */
-    REFUSE
+    /** Answers changes with 400 and a reason. */
+    REFUSE,
+    /** Lets nobody in: 403. */
+    FORBID,
+    /** Answers everything with a sign-in page and status 200. */
+    SIGN_IN_PAGE,
+    /** Answers everything with status 200 and nothing. */
+    EMPTY,
+    /** Sends headers and half a body, and then nothing more. */
+    HALF,
+    /** Gives everybody, whatever the filter says. */
+    IGNORE_FILTERS,
+    /** Adds values where a list should be replaced. */
+    ADD_ON_REPLACE,
+    /** Knows no PATCH. */
+    NO_PATCH,
+    /** Does not understand filters over members. */
+    NO_MEMBER_FILTERS;
+
+    String word() {
+      return name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
   }
 
   static final Duration STALL_FOR = Duration.ofSeconds(15);

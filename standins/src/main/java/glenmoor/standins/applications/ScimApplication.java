@@ -10,6 +10,7 @@ import com.unboundid.scim2.common.exceptions.ScimException;
 import glenmoor.standins.applications.Mood.Mode;
 import java.io.IOException;
 import java.net.InetSocketAddress;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
@@ -28,7 +29,6 @@ public final class ScimApplication implements AutoCloseable {
   private static final ObjectMapper JSON = new ObjectMapper();
   private static final String SCIM = "application/scim+json";
   private static final String ERROR = "urn:ietf:params:scim:api:messages:2.0:Error";
-  private static final String RETRY_AFTER = "2";
 
   private final String key;
   private final String token;
@@ -37,6 +37,7 @@ public final class ScimApplication implements AutoCloseable {
   private final AtomicLong requests = new AtomicLong();
   private volatile Mood mood = Mood.WELL;
   private volatile long delayMillis;
+  private volatile String retryAfter = "2";
 
   /**
    * Starts it.
@@ -67,9 +68,12 @@ public final class ScimApplication implements AutoCloseable {
     try (exchange) {
       if (exchange.getRequestMethod().equals("POST")) {
         var body = JSON.readTree(exchange.getRequestBody());
-        var mode = Mode.valueOf(body.path("mode").asText("well").toUpperCase(Locale.ROOT));
+        var mode =
+            Mode.valueOf(
+                body.path("mode").asText("well").toUpperCase(Locale.ROOT).replace('-', '_'));
         var seconds = body.path("seconds").asLong(0);
         delayMillis = body.path("delayMillis").asLong(0);
+        retryAfter = body.path("retryAfter").asText("2");
         mood =
             new Mood(
                 mode,
@@ -78,7 +82,7 @@ public final class ScimApplication implements AutoCloseable {
       }
       var state = JSON.createObjectNode();
       state.put("application", key);
-      state.put("mode", mood.now().mode().name().toLowerCase(Locale.ROOT));
+      state.put("mode", mood.now().mode().word());
       state.put("users", door.users());
       state.put("active", door.active());
       state.put("requests", requests.get());
@@ -90,7 +94,7 @@ public final class ScimApplication implements AutoCloseable {
           JSON.createObjectNode()
               .put(
                   "detail",
-                  "mode is one of " + Arrays.toString(Mode.values()).toLowerCase(Locale.ROOT)),
+                  "mode is one of " + Arrays.stream(Mode.values()).map(Mode::word).toList()),
           Map.of());
     }
   }
@@ -105,10 +109,12 @@ public final class ScimApplication implements AutoCloseable {
     try (exchange) {
       try {
         moody(exchange, now);
-        door.answer(exchange, now.mode() != Mode.FORGET);
+        if (!unreal(exchange, now)) {
+          door.answer(exchange, now.mode());
+        }
       } catch (ScimDoor.Wrong wrong) {
         var headers =
-            wrong.status() == 429 ? Map.of("Retry-After", RETRY_AFTER) : Map.<String, String>of();
+            wrong.status() == 429 ? Map.of("Retry-After", retryAfter) : Map.<String, String>of();
         send(
             exchange,
             wrong.status(),
@@ -134,12 +140,51 @@ public final class ScimApplication implements AutoCloseable {
       case BUSY -> throw new ScimDoor.Wrong(429, "Too many requests.");
       case REFUSE -> {
         if (changes) {
-          throw new ScimDoor.Wrong(403, now.reason());
+          throw new ScimDoor.Wrong(400, now.reason());
         }
       }
       case STALL -> pause(Mood.STALL_FOR);
-      case WELL, DOWN, FORGET -> {}
+      case FORBID -> throw new ScimDoor.Wrong(403, "This token may not do this.");
+      case NO_PATCH -> {
+        if (exchange.getRequestMethod().equals("PATCH")) {
+          throw new ScimDoor.Wrong(501, "PATCH is not offered here.");
+        }
+      }
+      case WELL,
+          DOWN,
+          FORGET,
+          SIGN_IN_PAGE,
+          EMPTY,
+          HALF,
+          IGNORE_FILTERS,
+          ADD_ON_REPLACE,
+          NO_MEMBER_FILTERS -> {}
     }
+  }
+
+  /** Answers that are no SCIM; whether one was given. */
+  private static boolean unreal(HttpExchange exchange, Mood now) throws IOException {
+    switch (now.mode()) {
+      case SIGN_IN_PAGE -> {
+        var page =
+            "<html><title>Sign in to Chartshare</title></html>".getBytes(StandardCharsets.UTF_8);
+        exchange.getResponseHeaders().set("Content-Type", "text/html");
+        exchange.sendResponseHeaders(200, page.length);
+        exchange.getResponseBody().write(page);
+      }
+      case EMPTY -> exchange.sendResponseHeaders(200, -1);
+      case HALF -> {
+        exchange.getResponseHeaders().set("Content-Type", SCIM);
+        exchange.sendResponseHeaders(200, 4_000);
+        exchange.getResponseBody().write("{\"schemas\":[".getBytes(StandardCharsets.UTF_8));
+        exchange.getResponseBody().flush();
+        pause(Mood.STALL_FOR);
+      }
+      default -> {
+        return false;
+      }
+    }
+    return true;
   }
 
   private static void pause(Duration duration) {

@@ -78,30 +78,43 @@ final class ScimDoor {
   /**
    * Answers one request.
    *
-   * @param keeps whether changes are kept, or only said to be
+   * @param mode its temper: whether changes are kept, filters heeded, lists replaced
    */
-  void answer(HttpExchange exchange, boolean keeps) throws IOException, Wrong, ScimException {
+  void answer(HttpExchange exchange, Mood.Mode mode) throws IOException, Wrong, ScimException {
+    var keeps = mode != Mood.Mode.FORGET;
     var path = exchange.getRequestURI().getPath().substring("/scim/v2/".length()).split("/");
     var resources =
         switch (path[0]) {
           case "Users" -> users;
           case "Groups" -> groups;
+          case "ServiceProviderConfig", "Schemas", "ResourceTypes" -> {
+            ScimApplication.send(exchange, 200, ScimTelling.of(path[0], mode), Map.of());
+            yield null;
+          }
           default -> throw new Wrong(404, "There is nothing at this address.");
         };
+    if (resources == null) {
+      return;
+    }
     var type = path[0].equals("Users") ? "User" : "Group";
     switch (exchange.getRequestMethod() + (path.length > 1 ? " one" : "")) {
-      case "GET" -> list(exchange, resources);
+      case "GET" -> list(exchange, resources, mode);
       case "POST" -> create(exchange, resources, type, keeps);
       case "GET one" -> show(exchange, resources, path[1]);
-      case "PATCH one" -> patch(exchange, resources, path[1], type, keeps);
+      case "PATCH one" -> patch(exchange, resources, path[1], type, mode);
+      case "PUT one" -> put(exchange, resources, path[1], type, keeps);
       case "DELETE one" -> delete(exchange, resources, path[1], keeps);
       default -> throw new Wrong(405, "This method is not offered here.");
     }
   }
 
-  private void list(HttpExchange exchange, Resources resources) throws IOException, ScimException {
+  private void list(HttpExchange exchange, Resources resources, Mood.Mode mode)
+      throws IOException, Wrong, ScimException {
     var query = query(exchange);
-    var filter = query.get("filter");
+    var filter = mode == Mood.Mode.IGNORE_FILTERS ? null : query.get("filter");
+    if (mode == Mood.Mode.NO_MEMBER_FILTERS && filter != null && filter.contains("members")) {
+      throw new Wrong(400, "This filter is not understood here.");
+    }
     var found = resources.matching(filter == null ? null : Filter.fromString(filter));
     var start = Math.max(1, Integer.parseInt(query.getOrDefault("startIndex", "1")));
     var count = Integer.parseInt(query.getOrDefault("count", String.valueOf(USUAL_COUNT)));
@@ -160,21 +173,17 @@ final class ScimDoor {
 
   private void seat(boolean active) throws Wrong {
     if (active && seats > 0 && users.count("active", true) >= seats) {
-      throw new Wrong(403, "seat limit reached: %d of %d seats are used".formatted(seats, seats));
+      throw new Wrong(400, "seat limit reached: %d of %d seats are used".formatted(seats, seats));
     }
   }
 
   private void patch(
-      HttpExchange exchange, Resources resources, String id, String type, boolean keeps)
+      HttpExchange exchange, Resources resources, String id, String type, Mood.Mode mode)
       throws IOException, Wrong, ScimException {
+    var keeps = mode != Mood.Mode.FORGET;
     var body = exchange.getRequestBody().readAllBytes();
     synchronized (resources) {
-      var found = resources.get(id).orElseThrow(() -> new Wrong(404, "There is no resource " + id));
-      var wanted = exchange.getRequestHeaders().getFirst("If-Match");
-      var version = found.path("meta").path("version").asText();
-      if (wanted != null && !wanted.equals(version)) {
-        throw new Wrong(412, "The resource is at version " + version + " by now.");
-      }
+      var found = current(exchange, resources, id);
       var wasActive = found.path("active").asBoolean();
       var request =
           JsonUtils.getObjectReader()
@@ -183,11 +192,52 @@ final class ScimDoor {
       var generic = new GenericScimResource(found);
       request.apply(generic);
       var changed = (ObjectNode) generic.getObjectNode();
+      if (mode == Mood.Mode.ADD_ON_REPLACE) {
+        for (var name : List.of("emails", "phoneNumbers")) {
+          if (!changed.path(name).equals(found.path(name)) && found.has(name)) {
+            var all = found.withArray(name).deepCopy();
+            changed.path(name).forEach(all::add);
+            changed.set(name, all);
+          }
+        }
+      }
       changed.remove("password");
       if (!wasActive && type.equals("User")) {
         seat(changed.path("active").asBoolean());
       }
       var made = versioned(withoutDoubles(changed), type);
+      if (keeps) {
+        resources.put(made);
+      }
+      ScimApplication.send(
+          exchange, 200, made, Map.of("ETag", made.path("meta").path("version").asText()));
+    }
+  }
+
+  /** The resource, if it is still at the version the request was made for. */
+  private static ObjectNode current(HttpExchange exchange, Resources resources, String id)
+      throws Wrong {
+    var found = resources.get(id).orElseThrow(() -> new Wrong(404, "There is no resource " + id));
+    var wanted = exchange.getRequestHeaders().getFirst("If-Match");
+    var version = found.path("meta").path("version").asText();
+    if (wanted != null && !wanted.equals(version)) {
+      throw new Wrong(412, "The resource is at version " + version + " by now.");
+    }
+    return found;
+  }
+
+  private void put(
+      HttpExchange exchange, Resources resources, String id, String type, boolean keeps)
+      throws IOException, Wrong {
+    var body = (ObjectNode) JSON.readTree(exchange.getRequestBody());
+    synchronized (resources) {
+      var found = current(exchange, resources, id);
+      if (!found.path("active").asBoolean() && type.equals("User")) {
+        seat(body.path("active").asBoolean());
+      }
+      body.put("id", id);
+      body.remove("password");
+      var made = versioned(withoutDoubles(body), type);
       if (keeps) {
         resources.put(made);
       }

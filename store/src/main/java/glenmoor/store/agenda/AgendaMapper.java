@@ -6,9 +6,27 @@ import org.jspecify.annotations.Nullable;
 
 /** The movable clock of a demo or test, and the blocks of identities. */
 public interface AgendaMapper {
-  @Nullable Instant movableClock();
+  /**
+   * The movable clock.
+   *
+   * @param at up to when it was read, at the most
+   * @param offsetMicros how far it is from the system's
+   * @param aliveAt when a service last went by it, by the system's clock
+   */
+  record ClockRow(Instant at, Long offsetMicros, @Nullable Instant aliveAt) {}
 
-  void setMovableClock(@Param("at") Instant at);
+  @Nullable ClockRow movableClock();
+
+  /** The same, locked for this transaction. */
+  @Nullable ClockRow lockMovableClock();
+
+  void putMovableClock(
+      @Param("at") Instant at,
+      @Param("offsetMicros") long offsetMicros,
+      @Param("aliveAt") Instant aliveAt);
+
+  /** Notes up to when the clock was read; it never goes back. */
+  void readMovableClock(@Param("at") Instant at, @Param("aliveAt") Instant aliveAt);
 
   long lockNextId();
 

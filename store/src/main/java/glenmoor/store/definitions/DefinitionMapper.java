@@ -11,6 +11,9 @@ public interface DefinitionMapper {
 
   List<DefinitionRow> all();
 
+  /** What was in force at a moment. */
+  List<DefinitionRow> allAsOf(@Param("at") Instant at);
+
   long revision();
 
   long lockRevision();

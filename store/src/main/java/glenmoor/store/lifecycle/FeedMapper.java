@@ -20,7 +20,8 @@ public interface FeedMapper {
       Instant startedAt,
       @Nullable Instant endedAt,
       String loadedBy,
-      Long workId) {}
+      Long workId,
+      Long heldChange) {}
 
   /** What the reading of a feed came to; {@code counts} is JSON: events by kind. */
   record FeedEnd(
@@ -30,12 +31,17 @@ public interface FeedMapper {
       Integer rowsRead,
       Integer rowsRejected,
       String counts,
-      Instant endedAt) {}
+      Instant endedAt,
+      long heldChange) {}
 
   record RejectRow(
       Integer number, Long line, String worker, String columnName, String found, String expected) {}
 
+  /** Begins a feed; a second one of the same source at the same time is a duplicate key. */
   void insert(FeedRow feed);
+
+  /** The newest feed of a source that was taken; null before the first. */
+  @Nullable Long newestLoaded(@Param("source") String source);
 
   /** Ends the reading of a feed; gives 0 if it had ended already. */
   int end(FeedEnd end);

@@ -7,7 +7,6 @@ import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.people.WorkerNumber;
-import java.time.LocalDate;
 import java.util.Map;
 import java.util.TreeMap;
 import tools.jackson.databind.json.JsonMapper;
@@ -23,8 +22,15 @@ public final class FactsJson {
     return CanonicalJson.write(facts.values());
   }
 
-  /** Reads facts; one that is no longer defined is kept as text. */
+  /**
+   * Reads facts; one that is no longer defined, or of another type by now, is kept as text, so that
+   * lists and feeds go on.
+   */
   public static Facts read(String json, Map<String, FactDefinition> definitions) {
+    return read(json, definitions, true);
+  }
+
+  private static Facts read(String json, Map<String, FactDefinition> definitions, boolean goingOn) {
     var values = new TreeMap<String, Object>();
     JSON.readTree(json)
         .properties()
@@ -33,19 +39,38 @@ public final class FactsJson {
           var defined = definitions.get(entry.getKey());
           var type = defined == null ? FactType.TEXT : defined.type();
           var text = node.asString();
-          Object value =
-              switch (type) {
-                case TEXT, PERSON -> text;
-                case DATE -> LocalDate.parse(text);
-                case NUMBER -> node.asLong();
-                case YES_NO -> node.asBoolean();
-              };
-          values.put(entry.getKey(), value);
+          var value = type.read(text);
+          if (value.isEmpty() && !goingOn) {
+            throw new Unreadable(entry.getKey(), type);
+          }
+          values.put(entry.getKey(), value.orElse(text));
         });
     return new Facts(values);
   }
 
-  /** The person a row tells of. */
+  /** A fact that was kept is of another type by now: nothing may be decided by it. */
+  public static final class Unreadable extends RuntimeException {
+    private static final long serialVersionUID = 1;
+
+    Unreadable(String fact, FactType type) {
+      super("The fact %s does not hold %s".formatted(fact, type.expectation()));
+    }
+  }
+
+  /**
+   * The person a row tells of, to decide by.
+   *
+   * @throws Unreadable if a fact is not of its type
+   */
+  public static Person exactPerson(PersonRow row, Map<String, FactDefinition> definitions) {
+    return new Person(
+        new PersonId(row.id()),
+        new WorkerNumber(row.workerNumber()),
+        read(row.facts(), definitions, false),
+        row.absentSince());
+  }
+
+  /** The person a row tells of, to show or to compare. */
   public static Person person(PersonRow row, Map<String, FactDefinition> definitions) {
     return new Person(
         new PersonId(row.id()),

@@ -7,16 +7,19 @@ import javax.sql.DataSource;
 import org.springframework.jdbc.datasource.DataSourceUtils;
 
 /**
- * Reads who is known of a source, as a stream and without an object a person: a feed of a hundred
- * thousand rows asks for a hundred thousand of these.
+ * Reads who is known, of a source and of the others, as a stream and without an object a person: a
+ * feed of a hundred thousand rows asks for a hundred thousand of these.
  */
 public final class KnownPeople {
   private static final int FETCH = 5_000;
   private static final int DIGEST = 16;
 
-  /** Takes one person after the other; {@code digest} has 16 bytes. */
+  /**
+   * Takes one person after the other; {@code digest} has 16 bytes, {@code own} is whether the
+   * source that is asked about has brought them, {@code key} is of their worker number.
+   */
   public interface Each {
-    void person(String worker, long id, byte[] digest, boolean absent);
+    void person(String key, long id, byte[] digest, boolean absent, boolean own);
   }
 
   private KnownPeople() {}
@@ -25,7 +28,7 @@ public final class KnownPeople {
     var connection = DataSourceUtils.getConnection(dataSource);
     try (var statement =
         connection.prepareStatement(
-            "select worker_number, id, source_digest, absent_since is not null from person where source = ?",
+            "select worker_key, id, source_digest, absent_since is not null, source = ? from person",
             ResultSet.TYPE_FORWARD_ONLY,
             ResultSet.CONCUR_READ_ONLY)) {
       statement.setFetchSize(FETCH);
@@ -36,7 +39,8 @@ public final class KnownPeople {
               rows.getString(1),
               rows.getLong(2),
               Arrays.copyOf(rows.getBytes(3), DIGEST),
-              rows.getBoolean(4));
+              rows.getBoolean(4),
+              rows.getBoolean(5));
         }
       }
     } catch (SQLException failed) {

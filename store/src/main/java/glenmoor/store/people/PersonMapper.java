@@ -17,13 +17,20 @@ public interface PersonMapper {
 
   @Nullable PersonRow byWorker(@Param("worker") String worker);
 
+  /** A person as they were recorded at a moment; null if they were not yet known. */
+  @Nullable PersonRow asOf(@Param("id") long id, @Param("at") Instant at);
+
   List<PersonRow> byIds(@Param("ids") Collection<Long> ids);
 
+  /** People by the keys of their worker numbers. */
   List<PersonRow> byWorkers(@Param("workers") Collection<String> workers);
 
   List<PersonRow> search(PersonSearch search);
 
   int count(PersonSearch search);
+
+  /** How many people each of these sources has brought; none is no row. */
+  List<Count> countOfSources(@Param("sources") Collection<String> sources);
 
   /** A page of all ids in order, for walking over everybody. */
   List<Long> idsAfter(@Param("after") long after, @Param("limit") int limit);
@@ -60,4 +67,31 @@ public interface PersonMapper {
   void applyStaged(@Param("feed") long feed, @Param("now") Instant now);
 
   void clearStaged(@Param("feed") long feed);
+
+  /** Something about a person that could not be computed, as it stands on the work list. */
+  record TroubleRow(Long personId, String place, String sentence, Instant since) {}
+
+  /** The same with names, for people to read. */
+  record TroubleView(
+      String workerNumber, String personName, String place, String sentence, Instant since) {}
+
+  /** People are due now, unless something made them due before. */
+  void dueFor(
+      @Param("ids") Collection<Long> ids, @Param("now") Instant now, @Param("cause") String cause);
+
+  List<TroubleRow> troublesOf(@Param("ids") Collection<Long> ids);
+
+  void addTroubles(@Param("troubles") Collection<TroubleRow> troubles);
+
+  void clearTroubles(@Param("ids") Collection<Long> ids);
+
+  List<TroubleView> troubles(@Param("limit") int limit);
+
+  int countTroubles();
+
+  /** Everybody there is, or was. */
+  int countAll();
+
+  /** Since when somebody is due and was not planned, or null. */
+  @Nullable Instant lateSince(@Param("now") Instant now);
 }

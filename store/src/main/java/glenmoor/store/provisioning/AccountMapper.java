@@ -19,7 +19,10 @@ public interface AccountMapper {
       String attributes,
       String state,
       String seenState,
-      String nativeId,
+      String seenName,
+      String seenContainer,
+      String seenAttributes,
+      @Nullable String nativeId,
       @Nullable Instant heldSince,
       Integer nextSequence) {}
 
@@ -39,8 +42,60 @@ public interface AccountMapper {
 
   List<HoldingRow> holdings(@Param("accounts") Collection<Long> accounts);
 
+  /** Accounts of people whose making failed or was given up. */
+  List<Long> unmade(@Param("people") Collection<Long> people);
+
+  /** Accounts, locked for this transaction. */
+  List<AccountRow> lock(@Param("accounts") Collection<Long> accounts);
+
+  /** The account that a native id belongs to, or null. */
+  @Nullable Long ownerOf(
+      @Param("application") String application, @Param("nativeId") String nativeId);
+
+  /** An account whose native id another one was just seen with. */
+  record Owner(Long accountId, Long claimedBy) {}
+
+  /** Which of the native ids just seen belong to another account; a JSON array of {@link Seen}. */
+  List<Owner> owners(@Param("seen") String seen);
+
+  /** The highest number in use of each base name; {@code cutoff} is when freed names are free. */
   List<Highest> highest(
-      @Param("application") String application, @Param("bases") Collection<String> bases);
+      @Param("application") String application,
+      @Param("bases") Collection<String> bases,
+      @Param("cutoff") Instant cutoff);
+
+  record Holder(String nameKey, Long accountId) {}
+
+  /** Whose these names are. */
+  List<Holder> holders(
+      @Param("application") String application,
+      @Param("keys") Collection<String> keys,
+      @Param("cutoff") Instant cutoff);
+
+  /** A name to take or to give up; moments as SqlTime writes them. */
+  record Name(
+      String application,
+      String key,
+      String name,
+      String baseName,
+      int number,
+      long account,
+      String cutoff) {}
+
+  /** Gives names up: a JSON array of {@link Name}. */
+  void freeNames(@Param("names") String names, @Param("now") Instant now);
+
+  /** Makes room for names that are an account's own, or free by now. */
+  void clearNames(@Param("names") String names);
+
+  /** Takes names; one that is somebody else's is a duplicate key. */
+  void takeNames(@Param("names") String names);
+
+  /** Accounts that are no longer there. */
+  void gone(@Param("accounts") Collection<Long> accounts);
+
+  /** Accounts that are no longer there hold nothing. */
+  void nothingHeld(@Param("accounts") Collection<Long> accounts);
 
   /** How many accounts each of these applications has, as wanted or as seen; none is no row. */
   List<Uses> accountsIn(@Param("applications") Collection<String> applications);
@@ -60,8 +115,19 @@ public interface AccountMapper {
   /** Writes what was seen of holdings: a JSON array of {@link Held}. */
   void held(@Param("held") String held);
 
-  /** What a read-back showed of an account; a null state tells nothing about it. */
-  record Seen(long id, @Nullable String state, String nativeId) {}
+  /**
+   * What a read-back showed of an account; null tells nothing about it.
+   *
+   * @param attributes canonical JSON
+   */
+  record Seen(
+      long id,
+      String application,
+      @Nullable String state,
+      @Nullable String name,
+      @Nullable String container,
+      @Nullable String attributes,
+      @Nullable String nativeId) {}
 
   /** What a read-back showed of a holding; {@code held} is 1 or 0. */
   record Held(long accountId, String entitlement, int held, String at) {}

@@ -27,12 +27,14 @@ public interface OperationMapper {
       Instant createdAt,
       @Nullable Instant sentAt,
       @Nullable Instant settledAt,
-      String settledBy) {}
+      String settledBy,
+      Long supersededBy) {}
 
   /** An operation with what a worker has to know of its account. */
   record Taken(
       Long id,
       Long accountId,
+      Long personId,
       String application,
       Integer sequence,
       String kind,
@@ -44,7 +46,7 @@ public interface OperationMapper {
       String workerNumber,
       String accountName,
       String container,
-      String nativeId) {}
+      @Nullable String nativeId) {}
 
   /** An operation with names, for people to read. */
   record OperationView(
@@ -65,11 +67,13 @@ public interface OperationMapper {
       Instant createdAt,
       @Nullable Instant sentAt,
       @Nullable Instant settledAt,
-      String settledBy) {}
+      String settledBy,
+      Long supersededBy) {}
 
   /** Which operations a list asks for; newest first. */
   record OperationSearch(
       @Nullable String state,
+      @Nullable String kind,
       @Nullable String application,
       @Nullable String worker,
       @Nullable Long event,
@@ -85,23 +89,43 @@ public interface OperationMapper {
       String reason,
       @Nullable String sentAt,
       @Nullable String settledAt,
-      String settledBy) {}
+      String settledBy,
+      long supersededBy) {}
 
   record LaneRow(Long accountId, String application, Instant dueAt) {}
 
   /** Makes lanes due, at the latest at the given moments. */
   void due(@Param("lanes") List<LaneRow> lanes);
 
+  /** Lanes that nobody has in hand, by the database's own time, locked. */
   List<Long> takeableLanes(
       @Param("application") String application,
       @Param("now") Instant now,
-      @Param("leaseNow") Instant leaseNow,
       @Param("limit") int limit);
 
   void lease(
       @Param("accounts") Collection<Long> accounts,
       @Param("by") String by,
-      @Param("until") Instant until);
+      @Param("token") long token,
+      @Param("seconds") long seconds);
+
+  /** Keeps lanes in hand, as long as their tokens are still the ones they are leased under. */
+  void renew(
+      @Param("accounts") Collection<Long> accounts,
+      @Param("tokens") Collection<Long> tokens,
+      @Param("seconds") long seconds);
+
+  /** A lane as it is leased; {@code inHand} by the database's own time. */
+  record Leased(Long accountId, @Nullable Long token, Boolean inHand, @Nullable Long heldBy) {}
+
+  /** How lanes are leased, locked for this transaction. */
+  List<Leased> leased(@Param("accounts") Collection<Long> accounts);
+
+  /** Which of these operations still wait, locked for this transaction. */
+  List<Long> stillWaiting(@Param("operations") Collection<Long> operations);
+
+  /** What waits or is a fault in these lanes, in order, locked for this transaction. */
+  List<OperationRow> open(@Param("accounts") Collection<Long> accounts);
 
   List<Taken> waiting(@Param("accounts") Collection<Long> accounts);
 
@@ -109,7 +133,11 @@ public interface OperationMapper {
   void record(@Param("results") String results);
 
   /** Gives lanes back; each is due again when its first waiting operation is. */
-  void release(@Param("accounts") Collection<Long> accounts, @Param("by") String by);
+  void release(
+      @Param("accounts") Collection<Long> accounts, @Param("tokens") Collection<Long> tokens);
+
+  /** Looks anew when lanes are due, and whether a create that failed holds them. */
+  void look(@Param("accounts") Collection<Long> accounts);
 
   @Nullable OperationRow lock(@Param("id") long id);
 
@@ -120,5 +148,59 @@ public interface OperationMapper {
   /** Open operations that could be tried at this moment. */
   int ready(@Param("now") Instant now);
 
-  List<Long> faults(@Param("application") @Nullable String application, @Param("limit") int limit);
+  /** An operation that can be tried again, and its lane. */
+  record Retriable(Long id, Long accountId) {}
+
+  /** Which operations shall be tried again; {@code reason} is a part of theirs. */
+  record RetrySearch(
+      @Nullable String application,
+      @Nullable String kind,
+      @Nullable String reason,
+      long after,
+      int limit) {}
+
+  /** Faults, and what waits after a try, in order of identity. */
+  List<Retriable> retriable(RetrySearch search);
+
+  /** An accepted deviation to keep. */
+  record NewDeviation(
+      long id,
+      long accountId,
+      long personId,
+      String application,
+      String aspect,
+      long operationId,
+      String acceptedBy,
+      String reason,
+      Instant acceptedAt,
+      Instant untilAt) {}
+
+  /** An accepted deviation with names, for people to read. */
+  record DeviationRow(
+      Long id,
+      Long accountId,
+      Long personId,
+      String workerNumber,
+      String personName,
+      String application,
+      String accountName,
+      String aspect,
+      Long operationId,
+      String acceptedBy,
+      String reason,
+      Instant acceptedAt,
+      Instant untilAt) {}
+
+  void deviate(NewDeviation deviation);
+
+  /** Open deviations of people. */
+  List<DeviationRow> deviationsOf(@Param("people") Collection<Long> people);
+
+  /** Open deviations in an application, or in all. */
+  List<DeviationRow> deviationsIn(
+      @Param("application") @Nullable String application,
+      @Param("after") @Nullable Long after,
+      @Param("limit") int limit);
+
+  void endDeviations(@Param("ids") Collection<Long> ids, @Param("now") Instant now);
 }

@@ -1,0 +1,155 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { may, useSession, useZone } from "../api/session";
+import { follow } from "../api/work";
+import { Button } from "../parts/button";
+import { ChangeState } from "../parts/change-state";
+import { Field } from "../parts/field";
+import { MirroredBars } from "../parts/mirroredbars";
+import { count, day, time } from "../parts/moments";
+import { Pairs, Sheet } from "../parts/sheet";
+import { Fault, Waiting } from "../parts/states";
+import { Heading } from "../parts/title";
+
+type Sum = {
+  people: number;
+  losing: number;
+  operations: number;
+  byDepartment: Record<string, { losses: number; gains: number }>;
+  lines: { worker: string; name: string; event: string; gains: string[]; losses: string[] }[];
+};
+
+/** The sums of a forecast, whatever was forecast: a feed's stand one deeper than a load's. */
+function sumOf(forecast: unknown): Sum | undefined {
+  const whole = forecast as { sum?: Sum } & Partial<Sum>;
+  return whole.sum ?? (whole.lines ? (whole as Sum) : undefined);
+}
+
+/** One held change: why it waits, what it would do, and the decision on it. */
+export function HeldSheet({ id, close }: { id: number; close: () => void }) {
+  const zone = useZone();
+  const change = useQuery({
+    queryKey: ["held", id],
+    queryFn: () => data(api.GET("/api/v1/held-changes/{id}", { params: { path: { id } } })),
+  });
+  const shown = change.data;
+  const sum = shown && sumOf(shown.forecast);
+  return (
+    <Sheet title={shown ? shown.what : "Held change"} close={close}>
+      {change.error && <Fault problem={change.error} />}
+      {!shown && !change.error && <Waiting what="the change" />}
+      {shown && (
+        <>
+          <p className="mb-4 border-l-3 border-bracken bg-bracken-wash px-4 py-2">{shown.sentence}</p>
+          <Pairs
+            pairs={[
+              ["state", <ChangeState key="s" state={shown.state} />],
+              [
+                "brought",
+                `${day(shown.broughtAt, zone)} ${time(shown.broughtAt, zone)} by ${shown.broughtBy}`,
+              ],
+              ...(shown.decidedAt
+                ? ([
+                    ["decided", `${day(shown.decidedAt, zone)} by ${shown.decidedBy}`],
+                    ["because", shown.note],
+                  ] as [string, string][])
+                : []),
+            ]}
+          />
+          {shown.state === "held" && <Decide change={shown} />}
+          {sum && <WouldDo sum={sum} />}
+        </>
+      )}
+    </Sheet>
+  );
+}
+
+function Decide({ change }: { change: Schemas["HeldChange"] }) {
+  const queries = useQueryClient();
+  const { data: session } = useSession();
+  const [note, setNote] = useState("");
+  const path = { id: change.id };
+  const decide = useMutation({
+    mutationFn: async (what: "release" | "drop") => {
+      if (what === "drop") {
+        return data(api.POST("/api/v1/held-changes/{id}/drop", { params: { path }, body: { note } }));
+      }
+      const work = await data(
+        api.POST("/api/v1/held-changes/{id}/release", { params: { path }, body: { note } }),
+      );
+      return follow(work, () => undefined);
+    },
+    onSettled: () => queries.invalidateQueries(),
+  });
+  if (!may(session, "administrator", "people-desk")) return null;
+  if (session?.login === change.broughtBy) {
+    return (
+      <p className="mt-5 border-y border-rule py-4 text-stone">
+        You brought this change, so somebody else has to look at it and release or drop it.
+      </p>
+    );
+  }
+  return (
+    <div className="mt-5 border-y border-rule py-4">
+      {decide.error && <Fault problem={decide.error} />}
+      <Field
+        label="Why it is right, or wrong"
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+      />
+      <div className="mt-2 flex gap-2">
+        <Button
+          kind="primary"
+          disabled={decide.isPending || !note.trim()}
+          onClick={() => decide.mutate("release")}
+        >
+          {decide.isPending ? "Working" : "Release: carry it out"}
+        </Button>
+        <Button
+          kind="danger"
+          disabled={decide.isPending || !note.trim()}
+          onClick={() => decide.mutate("drop")}
+        >
+          Drop: forget it
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+function WouldDo({ sum }: { sum: Sum }) {
+  const bars = Object.entries(sum.byDepartment)
+    .map(([name, balance]) => ({ name, ...balance }))
+    .filter((row) => row.losses + row.gains > 0);
+  return (
+    <>
+      <Heading aside={`${count(sum.losing, "person loses", "people lose")} access`}>What it would do</Heading>
+      {bars.length > 0 && <MirroredBars title="By department" rows={bars} />}
+      <ul className="mt-3">
+        {sum.lines.map((line) => (
+          <li key={line.worker} className="border-t border-rule py-1.5">
+            <Link to={`/people/${line.worker}`} className="font-bold">
+              {line.name}
+            </Link>{" "}
+            <span className="font-mono text-dense text-stone">{line.worker}</span>{" "}
+            <span className="text-dense text-stone">{line.event}</span>
+            <div className="text-dense">
+              {line.losses.map((each) => (
+                <span key={each} className="mr-3 text-rowan">
+                  − {each}
+                </span>
+              ))}
+              {line.gains.map((each) => (
+                <span key={each} className="mr-3 text-moss">
+                  + {each}
+                </span>
+              ))}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,272 @@
+package glenmoor.engine.brakes;
+
+import glenmoor.core.brakes.Brakes.Measure;
+import glenmoor.core.brakes.Brakes.Measured;
+import glenmoor.core.ledger.CanonicalJson;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.Refused;
+import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
+import glenmoor.engine.progress.Progress;
+import glenmoor.store.agenda.Ids;
+import glenmoor.store.brakes.HeldMapper;
+import glenmoor.store.brakes.HeldMapper.HeldRow;
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.util.Arrays;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.zip.GZIPInputStream;
+import java.util.zip.GZIPOutputStream;
+import org.jspecify.annotations.Nullable;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Changes that a brake holds: kept whole, with their forecast, until somebody other than who
+ * brought them releases or drops them.
+ */
+public final class HeldChanges {
+  private static final JsonMapper JSON = JsonMapper.shared();
+  private static final int PART = 4 << 20;
+  private static final int LONGEST_SENTENCE = 2_000;
+  private static final int LONGEST_NOTE = 1_000;
+
+  /** A change to hold. */
+  public record Holding(
+      String kind,
+      String what,
+      String sentence,
+      Measured measured,
+      Object forecast,
+      Map<String, Object> details) {}
+
+  /** Carries a released change out, under no brake but what it came to when it was held. */
+  public interface Releasing {
+    /**
+     * Asked before anything is decided.
+     *
+     * @throws Refused if the change cannot be carried out any more
+     */
+    void check(Map<String, Object> details);
+
+    Object release(Released released, Actor actor, Progress.Teller teller);
+  }
+
+  /**
+   * A change on its way.
+   *
+   * @param allowed what it came to when it was held: more than that is held again
+   */
+  public record Released(
+      long id,
+      String what,
+      String broughtBy,
+      Map<String, Object> details,
+      Map<Measure, Integer> allowed,
+      InputStream content) {}
+
+  private final HeldMapper mapper;
+  private final Transactions transactions;
+  private final Progress progress;
+  private final Ledger ledger;
+  private final Ids ids;
+  private final Clock clock;
+  private final Map<String, Releasing> kinds = new ConcurrentHashMap<>();
+
+  public HeldChanges(
+      HeldMapper mapper,
+      Transactions transactions,
+      Progress progress,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    this.mapper = mapper;
+    this.transactions = transactions;
+    this.progress = progress;
+    this.ledger = ledger;
+    this.ids = ids;
+    this.clock = clock;
+  }
+
+  /** Says who carries out released changes of a kind. */
+  public void carriedOutBy(String kind, Releasing releasing) {
+    kinds.put(kind, releasing);
+  }
+
+  /**
+   * Holds a change, inside a transaction.
+   *
+   * @param content all that is needed to carry it out later
+   */
+  public long hold(Holding holding, InputStream content, Actor actor) {
+    var id = ids.next();
+    var now = clock.instant();
+    var measured = new LinkedHashMap<String, Object>();
+    holding.measured().counts().forEach((measure, count) -> measured.put(measure.word(), count));
+    measured.put("people", holding.measured().people());
+    var sentence = cut(holding.sentence(), LONGEST_SENTENCE);
+    mapper.insert(
+        new HeldRow(
+            id,
+            holding.kind(),
+            holding.what(),
+            "held",
+            sentence,
+            CanonicalJson.write(measured),
+            JSON.writeValueAsString(holding.forecast()),
+            CanonicalJson.write(holding.details()),
+            actor.login(),
+            now,
+            "",
+            null,
+            ""));
+    keep(id, content);
+    ledger.append(
+        entry(id, actor, "change-held", Map.of("what", holding.what(), "reason", sentence)));
+    return id;
+  }
+
+  private LedgerEntry entry(long id, Actor actor, String what, Map<String, Object> after) {
+    return new LedgerEntry(clock.instant(), actor.login(), "", "held:" + id, what, Map.of(), after);
+  }
+
+  private void keep(long id, InputStream content) {
+    var packed = new ByteArrayOutputStream();
+    try (var zip = new GZIPOutputStream(packed)) {
+      content.transferTo(zip);
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+    var bytes = packed.toByteArray();
+    for (var number = 0; number * PART < bytes.length; number++) {
+      var to = Math.min(bytes.length, (number + 1) * PART);
+      mapper.addPart(id, number, Arrays.copyOfRange(bytes, number * PART, to));
+    }
+  }
+
+  public List<HeldRow> list(@Nullable String state, long before, int limit, Actor actor) {
+    Allow.seeingHeldChanges(actor);
+    return mapper.list(state, before, limit);
+  }
+
+  public HeldRow show(long id, Actor actor) {
+    Allow.seeingHeldChanges(actor);
+    var row = mapper.byId(id);
+    if (row == null) {
+      throw noSuch(id);
+    }
+    return row;
+  }
+
+  private static Refused noSuch(long id) {
+    return Refused.notThere(
+        "There is no held change " + id + "; glenmoor held list shows those there are.");
+  }
+
+  /**
+   * Begins to carry a held change out, as the world is now.
+   *
+   * @return the identity of the work
+   */
+  public long release(long id, String note, Actor actor) {
+    Allow.releasingHeldChanges(actor);
+    var known = show(id, actor);
+    var releasing = kinds.get(known.kind());
+    if (releasing == null) {
+      throw new IllegalStateException("Nobody carries out changes of " + known.kind());
+    }
+    if (known.state().equals("held")) {
+      releasing.check(details(known));
+    }
+    var row = decide(id, "released", note, actor);
+    return progress.start(
+        "carrying out " + row.what(),
+        teller -> {
+          var result = releasing.release(released(row), actor, teller);
+          mapper.dropParts(id);
+          return result;
+        });
+  }
+
+  /** Forgets a held change: nothing of it is carried out. */
+  public HeldRow drop(long id, String note, Actor actor) {
+    decide(id, "dropped", note, actor);
+    mapper.dropParts(id);
+    return show(id, actor);
+  }
+
+  private HeldRow decide(long id, String state, String note, Actor actor) {
+    Allow.releasingHeldChanges(actor);
+    if (note.isBlank() || note.length() > LONGEST_NOTE) {
+      throw Refused.badInput(
+          "Say why, in at most %d characters: it is kept with the change.".formatted(LONGEST_NOTE));
+    }
+    return transactions.run(() -> {
+      var row = mapper.lock(id);
+      if (row == null) {
+        throw noSuch(id);
+      }
+      if (row.broughtBy().equals(actor.login())) {
+        throw new Refused(
+            Refused.Reason.NOT_ALLOWED,
+            "You brought this change, so somebody else has to look at it and release or drop it.");
+      }
+      if (mapper.decide(id, state, actor.login(), clock.instant(), note) == 0) {
+        throw new Refused(
+            Refused.Reason.NOT_NOW,
+            "This change was %s by %s already.".formatted(row.state(), row.decidedBy()));
+      }
+      ledger.append(
+          entry(id, actor, "change-" + state, Map.of("what", row.what(), "reason", note)));
+      return row;
+    });
+  }
+
+  private Released released(HeldRow row) {
+    var allowed = new EnumMap<Measure, Integer>(Measure.class);
+    JSON.readTree(row.measured())
+        .properties()
+        .forEach(each ->
+            Measure.ofWord(each.getKey())
+                .ifPresent(measure -> allowed.put(measure, each.getValue().asInt())));
+    return new Released(
+        row.id(), row.what(), row.broughtBy(), details(row), allowed, content(row.id()));
+  }
+
+  private static Map<String, Object> details(HeldRow row) {
+    var details = new LinkedHashMap<String, Object>();
+    JSON.readTree(row.details())
+        .properties()
+        .forEach(each -> details.put(each.getKey(), each.getValue().asString()));
+    return details;
+  }
+
+  private InputStream content(long id) {
+    var packed = new ByteArrayOutputStream();
+    for (var number = 0; ; number++) {
+      var part = mapper.part(id, number);
+      if (part == null) {
+        break;
+      }
+      packed.writeBytes(part.bytes());
+    }
+    try {
+      return new GZIPInputStream(new ByteArrayInputStream(packed.toByteArray()));
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+  }
+
+  private static String cut(String text, int longest) {
+    return text.length() > longest ? text.substring(0, longest - 1) + "…" : text;
+  }
+}

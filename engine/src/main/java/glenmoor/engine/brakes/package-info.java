@@ -1,0 +1,3 @@
+/** Changes that wait for somebody else to release them. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.brakes;

@@ -1,0 +1,278 @@
+package glenmoor.engine.provisioning;
+
+import glenmoor.core.ledger.CanonicalJson;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.provisioning.OperationState;
+import glenmoor.core.provisioning.OperationState.Happening;
+import glenmoor.core.provisioning.Order;
+import glenmoor.engine.Refused;
+import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
+import glenmoor.store.agenda.Ids;
+import glenmoor.store.agenda.SqlTime;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.DeviationRow;
+import glenmoor.store.provisioning.OperationMapper.LaneRow;
+import glenmoor.store.provisioning.OperationMapper.NewDeviation;
+import glenmoor.store.provisioning.OperationMapper.OperationRow;
+import glenmoor.store.provisioning.OperationMapper.OperationView;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.List;
+import java.util.Map;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What people decide about faults beside trying again: done by hand, or given up until a day. */
+public final class FaultDesk {
+  private static final JsonMapper JSON = JsonMapper.shared();
+  private static final int USUAL_DEVIATION_DAYS = 90;
+  private static final int LONGEST_DEVIATION_DAYS = 366;
+  private static final int LONGEST_REASON = 1_000;
+
+  private final OperationDesk operations;
+  private final OperationMapper outbox;
+  private final PersonMapper people;
+  private final AccountMapper accounts;
+  private final Couriers couriers;
+  private final Catalogues catalogues;
+  private final Transactions transactions;
+  private final Ledger ledger;
+  private final Ids ids;
+  private final Clock clock;
+
+  public FaultDesk(
+      OperationDesk operations,
+      OperationMapper outbox,
+      PersonMapper people,
+      AccountMapper accounts,
+      Couriers couriers,
+      Catalogues catalogues,
+      Transactions transactions,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    this.operations = operations;
+    this.outbox = outbox;
+    this.people = people;
+    this.accounts = accounts;
+    this.couriers = couriers;
+    this.catalogues = catalogues;
+    this.transactions = transactions;
+    this.ledger = ledger;
+    this.ids = ids;
+    this.clock = clock;
+  }
+
+  public OperationView byHand(long id, String note, Actor actor) {
+    return decide(
+        id,
+        actor,
+        () -> reasonIsNeeded(note, "what was done"),
+        new Happening.DoneByHand(clock.instant(), note),
+        "operation-by-hand",
+        note);
+  }
+
+  /**
+   * Accepts that what an operation should bring about is not so, until a date.
+   *
+   * @param until the last day of it; null for the usual 90 days
+   */
+  public OperationView giveUp(long id, String reason, @Nullable LocalDate until, Actor actor) {
+    return decide(
+        id,
+        actor,
+        () -> {
+          reasonIsNeeded(reason, "why it need not be done");
+          end(until);
+        },
+        new Happening.LetGo(clock.instant(), reason),
+        "operation-given-up",
+        reason,
+        row -> deviate(row, reason, end(until), actor));
+  }
+
+  private Instant end(@Nullable LocalDate until) {
+    var zone = catalogues.zone();
+    var today = clock.instant().atZone(zone).toLocalDate();
+    var last = until == null ? today.plusDays(USUAL_DEVIATION_DAYS) : until;
+    if (!last.isAfter(today) || last.isAfter(today.plusDays(LONGEST_DEVIATION_DAYS))) {
+      throw Refused.badInput(
+          "until is %s; say a day after today, at most %d days ahead."
+              .formatted(last, LONGEST_DEVIATION_DAYS));
+    }
+    return last.plusDays(1).atStartOfDay(zone).toInstant();
+  }
+
+  private void deviate(OperationRow row, String reason, Instant until, Actor actor) {
+    var order = OrderJson.read(row.kind(), row.payload());
+    if (order instanceof Order.SetPassword) {
+      return;
+    }
+    var now = clock.instant();
+    outbox.deviate(
+        new NewDeviation(
+            ids.next(),
+            row.accountId(),
+            row.personId(),
+            row.application(),
+            order.aspect(),
+            row.id(),
+            actor.login(),
+            reason,
+            now,
+            until));
+    if (row.opensLane()) {
+      var behind =
+          outbox.open(List.of(row.accountId())).stream()
+              .filter(each -> each.id() != (long) row.id())
+              .map(each ->
+                  ResultWriting.row(
+                      each.id(),
+                      new OperationState.Superseded(
+                          now, row.id(), "making the account was given up"),
+                      null))
+              .toList();
+      if (!behind.isEmpty()) {
+        outbox.record(JSON.writeValueAsString(behind));
+      }
+    }
+    // Planning must look again when it runs out.
+    people.dueFor(List.of(row.personId()), now, "given-up:" + row.id());
+  }
+
+  /** Differences that somebody answers for, in an application or in all. */
+  public List<DeviationRow> deviations(
+      @Nullable String application, @Nullable Long after, int limit, Actor actor) {
+    Allow.seeingApplications(actor);
+    operations.applicationExists(application);
+    return outbox.deviationsIn(application, after, limit);
+  }
+
+  private static void reasonIsNeeded(String reason, String what) {
+    if (reason.isBlank()) {
+      throw Refused.badInput("Say " + what + ": it is kept with the operation.");
+    }
+    if (reason.length() > LONGEST_REASON) {
+      throw Refused.badInput(
+          "The reason has %d characters; it may have %d."
+              .formatted(reason.length(), LONGEST_REASON));
+    }
+  }
+
+  private OperationView decide(
+      long id, Actor actor, Runnable check, Happening happening, String what, String reason) {
+    return decide(id, actor, check, happening, what, reason, row -> {});
+  }
+
+  private OperationView decide(
+      long id,
+      Actor actor,
+      Runnable check,
+      Happening happening,
+      String what,
+      String reason,
+      Consumer<OperationRow> besides) {
+    Allow.mendingOperations(actor);
+    check.run();
+    transactions.run(() -> {
+      var row = operations.locked(id);
+      var after = OperationStates.moved(OperationStates.of(row), happening);
+      var result = ResultWriting.row(row.id(), after, null);
+      outbox.record(JSON.writeValueAsString(List.of(decidedBy(actor, row, result))));
+      seenByHand(row, after, clock.instant());
+      besides.accept(row);
+      outbox.due(List.of(new LaneRow(row.accountId(), row.application(), clock.instant())));
+      outbox.look(List.of(row.accountId()));
+      ledger.append(
+          new LedgerEntry(
+              happening.at(),
+              actor.login(),
+              "operation:" + id,
+              "operation:" + id,
+              what,
+              Map.of("state", row.state(), "reason", row.reason()),
+              Map.of("state", after.word(), "reason", reason)));
+    });
+    couriers.ring();
+    return operations.show(id, actor);
+  }
+
+  /** Done by hand counts as seen, because somebody looked and signed for it. */
+  private void seenByHand(OperationRow row, OperationState after, Instant now) {
+    if (!(after instanceof OperationState.ByHand)) {
+      return;
+    }
+    var order = OrderJson.read(row.kind(), row.payload());
+    var at = SqlTime.write(now);
+    switch (order) {
+      case Order.Create create ->
+          seen(
+              row,
+              create.state().word(),
+              create.name(),
+              create.container(),
+              CanonicalJson.write(create.attributes()));
+      case Order.Update update ->
+          seen(
+              row,
+              null,
+              update.name(),
+              update.container(),
+              CanonicalJson.write(update.attributes()));
+      case Order.Enable e -> seen(row, "enabled", null, null, null);
+      case Order.Disable d -> seen(row, "disabled", null, null, null);
+      case Order.Delete d -> seen(row, "none", "", "", "{}");
+      case Order.Add add -> held(row, add.entitlement(), 1, at);
+      case Order.Remove remove -> held(row, remove.entitlement(), 0, at);
+      case Order.SetPassword s -> {}
+    }
+  }
+
+  private void seen(
+      OperationRow row,
+      @Nullable String state,
+      @Nullable String name,
+      @Nullable String container,
+      @Nullable String attributes) {
+    accounts.seen(
+        JSON.writeValueAsString(
+            List.of(
+                new AccountMapper.Seen(
+                    row.accountId(),
+                    row.application(),
+                    state,
+                    name,
+                    container,
+                    attributes,
+                    null))));
+  }
+
+  private void held(OperationRow row, String entitlement, int held, String at) {
+    accounts.held(
+        JSON.writeValueAsString(
+            List.of(new AccountMapper.Held(row.accountId(), entitlement, held, at))));
+  }
+
+  private static OperationMapper.Result decidedBy(
+      Actor actor, OperationRow row, OperationMapper.Result result) {
+    return new OperationMapper.Result(
+        result.id(),
+        result.state(),
+        row.attempts(),
+        result.notBefore(),
+        result.reason(),
+        result.sentAt(),
+        result.settledAt(),
+        actor.login(),
+        result.supersededBy());
+  }
+}

@@ -1,0 +1,162 @@
+package glenmoor.engine.provisioning;
+
+import glenmoor.core.forecast.Forecast;
+import glenmoor.core.provisioning.OperationState.Happening;
+import glenmoor.core.provisioning.PersonPicture;
+import glenmoor.engine.Refused;
+import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.OperationView;
+import glenmoor.store.provisioning.OperationMapper.Retriable;
+import glenmoor.store.provisioning.OperationMapper.RetrySearch;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.function.BiConsumer;
+import java.util.stream.Collectors;
+
+/** Trying operations again: one, or all that a filter leaves, with a forecast before. */
+public final class RetryDesk {
+  private static final int AT_ONCE = 500;
+
+  /** How many operations are tried again, and what planning their people anew brings about. */
+  public record Retried(
+      int operations, Map<String, Integer> byApplication, Forecast.Sum forecast) {}
+
+  private final OperationDesk operations;
+  private final OperationMapper outbox;
+  private final PersonMapper people;
+  private final Couriers couriers;
+  private final Retrying retrying;
+  private final Pictures pictures;
+  private final Planning planning;
+  private final Catalogues catalogues;
+  private final Runnable sweep;
+  private final Transactions transactions;
+  private final Clock clock;
+
+  /**
+   * @param sweep carries out what is due now
+   */
+  public RetryDesk(
+      OperationDesk operations,
+      OperationMapper outbox,
+      PersonMapper people,
+      AccountMapper accounts,
+      Couriers couriers,
+      Pictures pictures,
+      Planning planning,
+      Catalogues catalogues,
+      Runnable sweep,
+      Transactions transactions,
+      Ledger ledger,
+      Clock clock) {
+    retrying = new Retrying(outbox, accounts, people, pictures, ledger);
+    this.operations = operations;
+    this.outbox = outbox;
+    this.people = people;
+    this.couriers = couriers;
+    this.pictures = pictures;
+    this.planning = planning;
+    this.catalogues = catalogues;
+    this.sweep = sweep;
+    this.transactions = transactions;
+    this.clock = clock;
+  }
+
+  /** Plans the person of a fault, or of what waits, anew; the old order is never sent again. */
+  public OperationView retry(long id, Actor actor) {
+    Allow.mendingOperations(actor);
+    transactions.run(() -> {
+      var row = operations.locked(id);
+      OperationStates.moved(
+          OperationStates.of(row), new Happening.AskedAgain(clock.instant(), actor.login()));
+      if (row.kind().equals("set-password")) {
+        throw new Refused(
+            Refused.Reason.NOT_NOW,
+            "A passcode that could not be set is not sent again: issue a new one.");
+      }
+      var again = retrying.prepare(List.of(id), List.of(row.accountId()));
+      if (again.operations().isEmpty()) {
+        throw new Refused(
+            Refused.Reason.NOT_NOW, "It is being carried out at this moment; look again shortly.");
+      }
+      retrying.keep(again, actor, clock.instant());
+    });
+    sweep.run();
+    couriers.ring();
+    return operations.show(id, actor);
+  }
+
+  /**
+   * Tries all faults again, and all that waits after a try.
+   *
+   * @param search {@code after} and {@code limit} are not looked at: all means all
+   */
+  public Retried retryAll(RetrySearch search, Actor actor) {
+    Allow.mendingOperations(actor);
+    operations.applicationExists(search.application());
+    var retried =
+        eachPage(search, (again, forecast) -> retrying.keep(again, actor, clock.instant()));
+    sweep.run();
+    couriers.ring();
+    return retried;
+  }
+
+  /** What trying all of them again would come to; nothing is done. */
+  public Retried forecastRetry(RetrySearch search, Actor actor) {
+    Allow.mendingOperations(actor);
+    operations.applicationExists(search.application());
+    var catalogue = catalogues.current();
+    var planner = planning.forecaster(catalogue);
+    return eachPage(
+        search,
+        (again, forecast) -> {
+          for (var picture : pictures.of(people.byIds(again.people()), catalogue)) {
+            var plan = planner.apply(List.of(replanned(picture, again))).getFirst();
+            forecast.count(plan, "");
+          }
+        });
+  }
+
+  private static PersonPicture replanned(PersonPicture picture, Retrying.Again again) {
+    return new PersonPicture(
+        picture.person(),
+        picture.grants(),
+        picture.accounts().stream()
+            .map(each -> again.accounts().getOrDefault(each.id(), each))
+            .toList(),
+        picture.deviations());
+  }
+
+  private Retried eachPage(RetrySearch search, BiConsumer<Retrying.Again, Forecast> work) {
+    var forecast = new Forecast();
+    var counts = new TreeMap<String, Integer>();
+    var after = 0L;
+    while (true) {
+      var page =
+          outbox.retriable(
+              new RetrySearch(
+                  search.application(), search.kind(), search.reason(), after, AT_ONCE));
+      if (page.isEmpty()) {
+        return new Retried(
+            counts.values().stream().mapToInt(Integer::intValue).sum(), counts, forecast.sum());
+      }
+      after = page.getLast().id();
+      var chosen = page.stream().map(Retriable::id).toList();
+      var lanes = page.stream().map(Retriable::accountId).collect(Collectors.toSet());
+      transactions.run(() -> {
+        var again = retrying.prepare(chosen, lanes);
+        again.operations().forEach(row -> counts.merge(row.application(), 1, Integer::sum));
+        work.accept(again, forecast);
+      });
+    }
+  }
+}

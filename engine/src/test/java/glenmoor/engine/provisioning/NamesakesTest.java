@@ -1,0 +1,158 @@
+package glenmoor.engine.provisioning;
+
+import static glenmoor.engine.House.BO;
+import static glenmoor.engine.House.UNA;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import glenmoor.engine.House;
+import glenmoor.engine.InTheHouse;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** People whose names collide, and people who cannot be planned: nobody stops the others. */
+class NamesakesTest extends InTheHouse {
+  private List<String> names() {
+    return house.sql.queryForList(
+        "select name from account where state != 'none' order by name", String.class);
+  }
+
+  @Test
+  void two_of_one_name_and_one_whose_name_ends_in_the_number_are_told_apart() {
+    house.load(
+        "W-1,w,Ro,Deck,Westholm,,2020-01-01,,,",
+        "W-2,w,Ro,Deck,Westholm,,2020-01-01,,,",
+        "W-3,2x,Row,Deck,Westholm,,2020-01-01,,,");
+    assertThat(names()).containsExactly("row", "row2", "row22");
+    house.load(
+        "W-1,w,Ro,Deck,Westholm,,2020-01-01,,,",
+        "W-2,w,Ro,Deck,Westholm,,2020-01-01,,,",
+        "W-3,2x,Row,Deck,Westholm,,2020-01-01,,,",
+        "W-4,w,Ro,Deck,Westholm,,2020-01-01,,,");
+    assertThat(names()).containsExactly("row", "row2", "row22", "row3");
+  }
+
+  @Test
+  void a_name_that_was_given_up_goes_to_nobody_else_for_the_configured_time() {
+    house.define(
+        House.skerryLine()
+            .replace("  rename: on-change", "  rename: on-change\n  keep-names: 100 days"),
+        true);
+    house.load(UNA, BO);
+    house.load(UNA.replace("Kerrow", "Kerr"), BO);
+    house.load(UNA.replace("Kerrow", "Kerr"), BO, "W-3,Ulla,Kerrow,Deck,Westholm,,2020-01-01,,,");
+    assertThat(names()).contains("kerru", "kerrowu2");
+    house.at("2027-06-20T06:00:00Z");
+    house.load(
+        UNA.replace("Kerrow", "Kerr"),
+        BO,
+        "W-3,Ulla,Kerrow,Deck,Westholm,,2020-01-01,,,",
+        "W-4,Uma,Kerrow,Deck,Westholm,,2020-01-01,,,");
+    assertThat(names()).contains("kerrowu2", "kerrowu3");
+  }
+
+  @Test
+  void whoever_takes_their_old_name_back_may_have_it() {
+    house.load(UNA);
+    house.load(UNA.replace("Kerrow", "Kerr"));
+    house.load(UNA);
+    assertThat(names()).hasSize(1);
+    assertThat(names().getFirst()).startsWith("kerrowu");
+  }
+
+  @Test
+  void a_name_too_long_is_cut_by_the_rule() {
+    house.define(
+        House.skerryLine().replace("  rename: on-change", "  rename: on-change\n  longest: 8"),
+        true);
+    house.load(
+        "W-1,Una,Kerrowsdottir,Deck,Westholm,,2020-01-01,,,",
+        "W-2,Una,Kerrowsdottir,Deck,Westholm,,2020-01-01,,,");
+    assertThat(names()).containsExactly("kerrows2", "kerrowsd");
+  }
+
+  @Test
+  void one_person_who_cannot_be_planned_is_set_aside_and_the_others_go_on() {
+    var rows = new String[40];
+    for (var i = 0; i < rows.length; i++) {
+      rows[i] = "W-%1$d,Kai,Dock%1$d,Deck,Westholm,,2020-01-01,,,".formatted(i);
+    }
+    house.load(rows);
+    house.sent();
+    house.sql.update(
+        "update person set facts = '{\"start\":\"no date\"}' where worker_number = 'W-7'");
+    house.sql.update("update person set due_at = '2027-03-01'");
+    house.agenda.sweep();
+    assertThat(house.number("select count(*) from person where due_at <= '2027-03-01 12:00'"))
+        .isZero();
+    assertThat(house.people.troubles(House.ISA))
+        .singleElement()
+        .satisfies(each -> {
+          assertThat(each.workerNumber()).isEqualTo("W-7");
+          assertThat(each.sentence()).contains("log").doesNotContain("Exception");
+        });
+    assertThat(house.happened("person:W-7")).contains("person-set-aside");
+    assertThat(house.user("W-7").path("active").asBoolean()).as("they keep what they had").isTrue();
+    rows[9] = rows[9].replace("2020-01-01,", "2020-01-01,2027-02-20");
+    rows[7] = rows[7].replace("Dock7", "Mended");
+    house.load(rows);
+    house.settled();
+    assertThat(house.user("W-9").path("active").asBoolean())
+        .as("a leaver loaded afterwards")
+        .isFalse();
+    assertThat(house.people.troubles(House.ISA)).isEmpty();
+  }
+
+  @Test
+  void a_condition_that_cannot_be_answered_takes_nothing_and_stands_on_the_work_list() {
+    house.load(UNA, BO);
+    house.sent();
+    house.define(
+        House.skerryLine()
+            .replace(
+                "where: person.location == \"Westholm\"",
+                "where: person.location.substring(6) == \"lm\""),
+        true);
+    house.agenda.sweep();
+    house.load(UNA.replace("Westholm", "Here"), BO);
+    house.settled();
+    assertThat(house.groups("W-1")).contains("Westholm");
+    assertThat(house.people.troubles(House.ISA))
+        .anySatisfy(each -> {
+          assertThat(each.workerNumber()).isEqualTo("W-1");
+          assertThat(each.place()).isEqualTo("birthright: at-westholm");
+          assertThat(each.sentence()).contains("a place that the text");
+        });
+    house.define(House.skerryLine(), true);
+    house.agenda.sweep();
+    house.settled();
+    assertThat(house.people.troubles(House.ISA)).isEmpty();
+    assertThat(house.groups("W-1")).doesNotContain("Westholm");
+  }
+
+  @Test
+  void one_native_identity_serves_one_account() {
+    house.load(UNA, BO);
+    house.sent();
+    var id = house.user("W-1").path("id").asString();
+    house.sql.update(
+        "update account set native_id = ?, native_key = unhex(sha2(?, 256)) where native_id is not null and person_id = (select id from person where worker_number = 'W-2')",
+        "gone",
+        "gone");
+    assertThat(house.number("select count(*) from account where native_id = '" + id + "'"))
+        .isEqualTo(1);
+    house.sql.update(
+        "update account set native_id = null, native_key = null where person_id = (select id from person where worker_number = 'W-1')");
+    house.sql.update(
+        "update account set native_id = ?, native_key = unhex(sha2(?, 256)) where person_id = (select id from person where worker_number = 'W-2')",
+        id,
+        id);
+    house.load(UNA.replace("Una", "Oona"), BO);
+    House.eventually(
+        () -> house.number("select count(*) from operation where state = 'fault'") == 1);
+    assertThat(
+            house.sql.queryForObject(
+                "select reason from operation where state = 'fault'", String.class))
+        .contains("somebody else's account");
+    assertThat(house.user("W-1").path("displayName").asString()).isEqualTo("Una Kerrow");
+  }
+}

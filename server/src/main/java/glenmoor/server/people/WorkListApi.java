@@ -1,0 +1,38 @@
+package glenmoor.server.people;
+
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.PeopleDesk;
+import glenmoor.server.Lists;
+import glenmoor.store.people.PersonMapper.TroubleView;
+import java.time.Instant;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+/**
+ * People about whom something could not be computed: they keep what they have until it is mended.
+ */
+@RestController
+@RequestMapping("/api/v1/work-list")
+public class WorkListApi {
+  /** One of them; {@code place} is empty where nothing at all could be planned. */
+  public record Trouble(String worker, String name, String place, String sentence, Instant since) {}
+
+  private final PeopleDesk people;
+
+  WorkListApi(PeopleDesk people) {
+    this.people = people;
+  }
+
+  /** The row as people see it. */
+  public static Trouble trouble(TroubleView row) {
+    return new Trouble(
+        row.workerNumber(), row.personName(), row.place(), row.sentence(), row.since());
+  }
+
+  @GetMapping
+  Lists.Page<Trouble> list(Actor actor) {
+    return new Lists.Page<>(
+        people.troubles(actor).stream().map(WorkListApi::trouble).toList(), null);
+  }
+}

@@ -1,0 +1,64 @@
+package glenmoor.store.brakes;
+
+import java.time.Instant;
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.Nullable;
+
+/** Rows of {@code held_change} and {@code held_part}. */
+public interface HeldMapper {
+  /**
+   * A change that waits, or waited, for somebody to release it.
+   *
+   * @param kind what brought it: {@code feed} or {@code definitions}
+   * @param state {@code held}, {@code released} or {@code dropped}
+   * @param measured JSON: what it comes to, by measure
+   * @param forecast JSON
+   * @param details JSON: what its kind needs to go on with it
+   */
+  record HeldRow(
+      Long id,
+      String kind,
+      String what,
+      String state,
+      String sentence,
+      String measured,
+      String forecast,
+      String details,
+      String broughtBy,
+      Instant broughtAt,
+      String decidedBy,
+      @Nullable Instant decidedAt,
+      String note) {}
+
+  /** A part of what a change brings. */
+  record Part(byte[] bytes) {}
+
+  void insert(HeldRow row);
+
+  void addPart(
+      @Param("change") long change, @Param("number") int number, @Param("bytes") byte[] bytes);
+
+  /** A part of what a change brings; null after the last. */
+  @Nullable Part part(@Param("change") long change, @Param("number") int number);
+
+  void dropParts(@Param("change") long change);
+
+  @Nullable HeldRow byId(@Param("id") long id);
+
+  /** The same, locked for this transaction. */
+  @Nullable HeldRow lock(@Param("id") long id);
+
+  List<HeldRow> list(
+      @Param("state") @Nullable String state,
+      @Param("before") long before,
+      @Param("limit") int limit);
+
+  /** Settles a change that is held; 0 if it is not held any more. */
+  int decide(
+      @Param("id") long id,
+      @Param("state") String state,
+      @Param("by") String by,
+      @Param("at") Instant at,
+      @Param("note") String note);
+}
