@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useLayoutEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 
@@ -12,7 +12,8 @@ const addresses: Record<string, (key: string) => string> = {
 /** Finds anything by name: Ctrl-K from anywhere, arrows to move, Enter to go. */
 export function Finder() {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
+  // Before the page is painted: whoever sees the finder's button can press its keys.
+  useLayoutEffect(() => {
     const key = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key === "k") {
         event.preventDefault();

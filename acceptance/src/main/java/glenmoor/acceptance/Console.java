@@ -60,6 +60,8 @@ public final class Console implements AutoCloseable {
     page.getByLabel("Password").fill(password);
     page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Sign in")).click();
     page.waitForURL(address -> !address.contains("/sign-in"));
+    // The address changes before the page does; keys pressed in between would go to the old one.
+    page.getByRole(AriaRole.NAVIGATION, new Page.GetByRoleOptions().setName("Places")).waitFor();
     return page;
   }
 

@@ -149,7 +149,6 @@ class ConsoleTest {
         ColorScheme.LIGHT,
         1280,
         page -> {
-          page.locator("h1").first().waitFor();
           page.keyboard().press("Control+k");
           // What is typed before the finder has the keyboard would go nowhere.
           page.locator("input[role=combobox]:focus").waitFor();
