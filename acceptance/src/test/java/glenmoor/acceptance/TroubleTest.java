@@ -3,7 +3,9 @@ package glenmoor.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
+import java.net.InetAddress;
 import java.net.ServerSocket;
+import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
@@ -65,23 +67,16 @@ class TroubleTest {
         .contains("GLENMOOR_DATABASE_PASSWORD_FILE");
   }
 
-  private static void localInfile(int on) {
-    var socket = Demo.running().status().path("database").path("socket").asString();
-    var set = "set global local_infile = " + on;
-    var said = Demo.run("mariadb", "--no-defaults", "--socket=" + socket, "-u", "root", "-e", set);
-    assertThat(said.exit()).as(said.toString()).isZero();
-  }
-
   @Test
   @Order(1)
   void a_database_that_takes_no_rows_in_bulk_is_said_at_once() throws Exception {
-    localInfile(0);
+    root("set global local_infile = 0");
     try {
       var ended = ended(Map.of());
       assertThat(ended.exit()).isEqualTo(1);
       assertThat(ended.said()).contains("set global local_infile = 1");
     } finally {
-      localInfile(1);
+      root("set global local_infile = 1");
     }
   }
 
@@ -166,5 +161,47 @@ class TroubleTest {
     assertThat(Demo.json("people", "list").path("total").asInt()).isEqualTo(before);
     Demo.glenmoor("feeds", "load", Demo.feed("2027-06"));
     Demo.allConfirmed();
+  }
+
+  private static void root(String statement) {
+    var socket = Demo.running().status().path("database").path("socket").asString();
+    var said =
+        Demo.run("mariadb", "--no-defaults", "--socket=" + socket, "-u", "root", "-e", statement);
+    assertThat(said.exit()).as(said.toString()).isZero();
+  }
+
+  @Test
+  @Order(7)
+  void a_database_that_takes_no_changes_is_said_so() {
+    root("set global read_only = 1");
+    try {
+      assertThat(Demo.refused("feeds", "load", Demo.feed("2027-06")))
+          .contains("The database is read-only at the moment, so nothing was changed");
+      assertThat(Demo.json("people", "list", "--limit", "1").path("items"))
+          .as("reading goes on")
+          .hasSize(1);
+    } finally {
+      root("set global read_only = 0");
+    }
+    Demo.glenmoor("feeds", "load", Demo.feed("2027-06"));
+  }
+
+  @Test
+  @Order(8)
+  void when_a_port_moves_the_running_service_learns_it() throws Exception {
+    var home = Demo.running().home();
+    var pid = Files.readString(home.resolve("standins.pid")).strip();
+    var port = URI.create(chartshare()).getPort();
+    assertThat(Demo.run("kill", pid).exit()).isZero();
+    Demo.eventually("the stand-ins gone", () -> !Files.exists(Path.of("/proc", pid)));
+    try (var taken = new ServerSocket(port, 1, InetAddress.getLoopbackAddress())) {
+      Demo.glenmoor("demo", "--detach");
+      assertThat(URI.create(chartshare()).getPort()).isNotEqualTo(taken.getLocalPort());
+      assertThat(Demo.glenmoor("applications", "test", "chartshare")).contains("Chartshare");
+    }
+  }
+
+  private static String chartshare() {
+    return Demo.running().status().path("standins").path("chartshare").path("url").asString();
   }
 }

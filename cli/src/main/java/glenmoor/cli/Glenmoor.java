@@ -15,6 +15,9 @@ import java.io.FileDescriptor;
 import java.io.FileOutputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.function.Supplier;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
@@ -27,20 +30,6 @@ import picocli.CommandLine.Spec;
       "Identity governance: from HR events to accounts, with the why, the forecast and the record.",
       ""
     },
-    subcommands = {
-      FeedsCommand.class,
-      PeopleCommand.class,
-      EventsCommand.class,
-      ApplicationsCommand.class,
-      OperationsCommand.class,
-      DefineCommand.class,
-      LedgerCommand.class,
-      ClockCommand.class,
-      SignInsCommand.class,
-      HeldCommand.class,
-      JobsCommand.class,
-      CommandLine.HelpCommand.class
-    },
     mixinStandardHelpOptions = true,
     version = "glenmoor 0.1.0",
     footer = {
@@ -49,7 +38,27 @@ import picocli.CommandLine.Spec;
       "With the demo, ./glenmoor sets both: try ./glenmoor people list"
     })
 public final class Glenmoor implements Runnable {
+  /** The nouns, in the order of the help. */
+  private static final Map<String, Supplier<Object>> NOUNS = nouns();
+
   @Spec private CommandSpec spec = CommandSpec.create();
+
+  private static Map<String, Supplier<Object>> nouns() {
+    var nouns = new LinkedHashMap<String, Supplier<Object>>();
+    nouns.put("feeds", FeedsCommand::new);
+    nouns.put("people", PeopleCommand::new);
+    nouns.put("events", EventsCommand::new);
+    nouns.put("applications", ApplicationsCommand::new);
+    nouns.put("operations", OperationsCommand::new);
+    nouns.put("define", DefineCommand::new);
+    nouns.put("ledger", LedgerCommand::new);
+    nouns.put("clock", ClockCommand::new);
+    nouns.put("sign-ins", SignInsCommand::new);
+    nouns.put("held", HeldCommand::new);
+    nouns.put("jobs", JobsCommand::new);
+    nouns.put("help", CommandLine.HelpCommand::new);
+    return nouns;
+  }
 
   @Override
   public void run() {
@@ -61,13 +70,21 @@ public final class Glenmoor implements Runnable {
         new PrintStream(new FileOutputStream(FileDescriptor.out), true, StandardCharsets.UTF_8));
     System.setErr(
         new PrintStream(new FileOutputStream(FileDescriptor.err), true, StandardCharsets.UTF_8));
-    System.exit(commandLine().execute(arguments));
+    System.exit(commandLine(arguments).execute(arguments));
   }
 
-  /** The command with all below it, ready to run. */
-  static CommandLine commandLine() {
-    return new CommandLine(new Glenmoor())
-        .setCaseInsensitiveEnumValuesAllowed(true)
+  /**
+   * The command, ready to run these words. Only the noun they begin with is built, because building
+   * all of them takes longer than what most commands do; without a noun all are, for the help.
+   */
+  static CommandLine commandLine(String... words) {
+    var top = new CommandLine(new Glenmoor());
+    if (words.length > 0 && NOUNS.containsKey(words[0]) && !words[0].equals("help")) {
+      top.addSubcommand(words[0], NOUNS.get(words[0]).get());
+    } else {
+      NOUNS.forEach((noun, command) -> top.addSubcommand(noun, command.get()));
+    }
+    return top.setCaseInsensitiveEnumValuesAllowed(true)
         .setExecutionExceptionHandler((failed, command, parsed) -> {
           if (failed instanceof Client.Failed refused) {
             System.err.println(refused.getMessage());

@@ -16,6 +16,7 @@ import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.engine.lifecycle.FeedDesk;
 import glenmoor.engine.lifecycle.FeedForecasting;
 import glenmoor.engine.lifecycle.FeedLoading;
+import glenmoor.engine.lifecycle.FeedRecord;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Duty;
 import glenmoor.engine.people.PeopleDesk;
@@ -112,6 +113,7 @@ public final class House implements AutoCloseable {
   public final Progress progress;
   public final FeedDesk feeds;
   public final HeldChanges held;
+  public final FeedRecord record;
   public final FeedLoading loading;
   public final EventDesk events;
   public final DefinitionDesk definitions;
@@ -202,21 +204,21 @@ public final class House implements AutoCloseable {
     held =
         new HeldChanges(Database.get(HeldMapper.class), transactions, progress, ledger, ids, clock);
     var forecasting = new FeedForecasting(person, catalogues, pictures, planning, clock, data);
+    record = new FeedRecord(feed, transactions, ledger, ids, clock);
     loading =
         new FeedLoading(
-            feed,
+            record,
+            forecasting,
+            held,
             person,
             grant,
             catalogues,
-            forecasting,
-            held,
             agenda::sweep,
             transactions,
             ledger,
             ids,
             clock,
             data);
-    loading.releasedBy(held);
     feeds = new FeedDesk(feed, catalogues, progress, loading, forecasting);
     events = new EventDesk(event);
     definitions =
@@ -301,7 +303,7 @@ public final class House implements AutoCloseable {
     return JSON.readTree(ended(work).result());
   }
 
-  private static Path file(String text) {
+  public static Path file(String text) {
     try {
       return Files.writeString(Files.createTempFile("rows", ".csv"), text);
     } catch (IOException failed) {

@@ -1,5 +1,6 @@
 package glenmoor.server;
 
+import glenmoor.store.BeforeMigration;
 import java.io.PrintStream;
 import java.sql.Connection;
 import java.sql.DriverManager;
@@ -58,6 +59,7 @@ public class Service {
               settings.secret(Setting.GLENMOOR_DATABASE_PASSWORD_FILE))) {
         if (connection.isValid(1)) {
           takesBulk(connection);
+          canBeMigrated(connection);
           return;
         }
       } catch (SQLException away) {
@@ -86,6 +88,18 @@ public class Service {
         throw new IllegalStateException(
             "MariaDB does not take LOAD DATA LOCAL, by which rows come in bulk. Allow it: set global local_infile = 1; and local_infile = 1 below [mysqld] in its settings.");
       }
+    }
+  }
+
+  /**
+   * A migration that fails half-way cannot be taken back, so what would let it fail is said before.
+   */
+  private static void canBeMigrated(Connection connection) throws SQLException {
+    var hindrances = BeforeMigration.hindrances(connection);
+    if (!hindrances.isEmpty()) {
+      throw new IllegalStateException(
+          "The records of an earlier version have to be mended first, and nothing was changed: "
+              + String.join(" ", hindrances));
     }
   }
 

@@ -20,6 +20,7 @@ import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.engine.lifecycle.FeedDesk;
 import glenmoor.engine.lifecycle.FeedForecasting;
 import glenmoor.engine.lifecycle.FeedLoading;
+import glenmoor.engine.lifecycle.FeedRecord;
 import glenmoor.engine.people.PeopleDesk;
 import glenmoor.engine.people.SignIns;
 import glenmoor.engine.people.Visible;
@@ -254,35 +255,38 @@ class Wiring {
   }
 
   @Bean
+  FeedRecord feedRecord(
+      FeedMapper feeds, Transactions transactions, Ledger ledger, Ids ids, Clock clock) {
+    return new FeedRecord(feeds, transactions, ledger, ids, clock);
+  }
+
+  @Bean
   FeedLoading feedLoading(
-      FeedMapper feeds,
+      FeedRecord record,
+      FeedForecasting forecasting,
+      HeldChanges held,
       PersonMapper people,
       GrantMapper grants,
       Catalogues catalogues,
-      FeedForecasting forecasting,
-      HeldChanges held,
       Agenda agenda,
       Transactions transactions,
       Ledger ledger,
       Ids ids,
       Clock clock,
       DataSource dataSource) {
-    var loading =
-        new FeedLoading(
-            feeds,
-            people,
-            grants,
-            catalogues,
-            forecasting,
-            held,
-            agenda::sweep,
-            transactions,
-            ledger,
-            ids,
-            clock,
-            dataSource);
-    loading.releasedBy(held);
-    return loading;
+    return new FeedLoading(
+        record,
+        forecasting,
+        held,
+        people,
+        grants,
+        catalogues,
+        agenda::sweep,
+        transactions,
+        ledger,
+        ids,
+        clock,
+        dataSource);
   }
 
   @Bean
@@ -410,7 +414,8 @@ class Wiring {
       Agenda agenda,
       Applications applications,
       Progress progress,
-      FeedLoading feeds) {
+      FeedRecord feeds,
+      HeldChanges held) {
     return Scheduler.create(dataSource)
         .startTasks(
             Tasks.recurring("sweep", FixedDelay.of(SWEEP))
@@ -424,6 +429,7 @@ class Wiring {
                         () -> {
                           progress.closeDead();
                           feeds.closeDead();
+                          held.holdAgain();
                         })))
         .threads(2)
         .pollingInterval(Duration.ofMillis(500))

@@ -5,7 +5,7 @@ alter table account
   add column seen_name varchar(210) not null default '',
   add column seen_container varchar(400) not null default '',
   add column seen_attributes json not null default '{}',
-  modify native_id varchar(2000) null default null,
+  modify native_id text null default null,
   add column native_key binary(32) null,
   drop key account_name,
   add key account_called (application, name),

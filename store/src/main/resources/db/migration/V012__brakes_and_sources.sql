@@ -1,12 +1,11 @@
--- Worker numbers are compared without regard to case; the key is what is compared.
-alter table person
-  add column worker_key varchar(64) not null default '' after worker_number;
-
+-- Worker numbers are compared without regard to case; the key is what is compared. It is computed at first, so that the record through time has it too, and kept from then on.
 set @@session.system_versioning_alter_history = keep;
 
-update person set worker_key = lower(worker_number);
+alter table person
+  add column worker_key varchar(64) as (lower(worker_number)) stored after worker_number;
 
 alter table person
+  modify column worker_key varchar(64) not null,
   drop key person_worker,
   add unique key person_worker (worker_key);
 
@@ -19,7 +18,11 @@ alter table feed
 alter table feed_staged
   add column source varchar(64) not null default '';
 
--- The same feed can mean the same thing for a person only once.
+-- The same feed can mean the same thing for a person only once: where several services read it at once, the first event counts.
+delete later
+from event later
+join event earlier on earlier.person_id = later.person_id and earlier.feed_id = later.feed_id and earlier.kind = later.kind and earlier.id < later.id;
+
 alter table event
   add unique key event_once (person_id, feed_id, kind);
 
@@ -38,6 +41,8 @@ create table held_change (
   decided_by varchar(64) not null default '',
   decided_at datetime(6) null,
   note varchar(1000) not null default '',
+  work_id bigint not null default 0,
+  released_at datetime(6) null,
   key held_change_state (state, id)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 

@@ -66,7 +66,7 @@ public final class PeopleCommand extends Group {
   }
 
   /** The worker, the name, the standing, and of the facts that people here have the first few. */
-  private static List<Column> columns(JsonNode people) {
+  static List<Column> columns(JsonNode people) {
     var facts = new TreeSet<String>();
     people.forEach(person -> person.path("facts").propertyNames().forEach(facts::add));
     facts.removeAll(NO_COLUMN);

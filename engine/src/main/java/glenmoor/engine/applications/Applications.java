@@ -38,6 +38,8 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataAccessException;
+import org.springframework.transaction.TransactionException;
 
 /**
  * The applications there are: an open connector for each, a breaker before it, and its health.
@@ -133,7 +135,11 @@ public final class Applications implements AutoCloseable {
     }
   }
 
-  /** Carries something out through the breaker, and takes note of the application's health. */
+  /**
+   * Carries something out through the breaker, and takes note of the application's health.
+   *
+   * @throws DataAccessException if our own database went away meanwhile: nothing is known then
+   */
   public Outcome through(Application application, Function<Connector, Outcome> work) {
     Open opened;
     try {
@@ -146,7 +152,13 @@ public final class Applications implements AutoCloseable {
       return new Outcome.Unreachable("waits until the application answers again");
     }
     var started = System.nanoTime();
-    var outcome = safely(() -> work.apply(opened.connector()));
+    Outcome outcome;
+    try {
+      outcome = safely(() -> work.apply(opened.connector()));
+    } catch (DataAccessException | TransactionException away) {
+      opened.breaker().releasePermission();
+      throw away;
+    }
     var took = System.nanoTime() - started;
     switch (outcome) {
       case Outcome.Unreachable away -> {
@@ -182,9 +194,12 @@ public final class Applications implements AutoCloseable {
 
   private static final Logger LOG = LoggerFactory.getLogger(Applications.class);
 
+  /** Only what the connector itself does counts: our own database being away is no answer of it. */
   private static Outcome safely(Supplier<Outcome> work) {
     try {
       return work.get();
+    } catch (DataAccessException | TransactionException away) {
+      throw away;
     } catch (RuntimeException unexpected) {
       LOG.error("A connector failed", unexpected);
       return new Outcome.Refused(
@@ -224,13 +239,22 @@ public final class Applications implements AutoCloseable {
             .build());
   }
 
-  /** Writes health down only when it turns, or the sentence does. */
+  /**
+   * Writes health down when it turns, or the sentence does. Where it cannot be written just now,
+   * the next to find it so writes it.
+   */
   private void note(String key, boolean well, String sentence) {
     var shown =
         sentence.length() > LONGEST_SENTENCE ? sentence.substring(0, LONGEST_SENTENCE) : sentence;
     var state = (well ? "well" : "unwell") + shown;
-    if (!state.equals(lastHealth.put(key, state))) {
+    if (state.equals(lastHealth.get(key))) {
+      return;
+    }
+    try {
       health.put(new HealthRow(key, well ? "well" : "unwell", shown, clock.instant()));
+      lastHealth.put(key, state);
+    } catch (DataAccessException away) {
+      LOG.debug("The health of {} cannot be kept just now", key, away);
     }
   }
 
@@ -248,6 +272,8 @@ public final class Applications implements AutoCloseable {
 
   private void ask(Application application) {
     var key = application.key();
+    // Another service may have written something else since: what is found now counts.
+    lastHealth.remove(key);
     try {
       var asked =
           CompletableFuture.supplyAsync(() -> opened(application).connector().test(), ASKERS);
@@ -259,8 +285,6 @@ public final class Applications implements AutoCloseable {
       noteFailed(key, failed.getCause());
     } catch (InterruptedException stopped) {
       Thread.currentThread().interrupt();
-    } catch (RuntimeException away) {
-      LOG.debug("The health of {} cannot be kept just now", key, away);
     } finally {
       asking.remove(key);
     }

@@ -131,12 +131,13 @@ public final class HeldChanges {
             ""));
     keep(id, content);
     ledger.append(
-        entry(id, actor, "change-held", Map.of("what", holding.what(), "reason", sentence)));
+        entry(
+            id, actor.login(), "change-held", Map.of("what", holding.what(), "reason", sentence)));
     return id;
   }
 
-  private LedgerEntry entry(long id, Actor actor, String what, Map<String, Object> after) {
-    return new LedgerEntry(clock.instant(), actor.login(), "", "held:" + id, what, Map.of(), after);
+  private LedgerEntry entry(long id, String login, String what, Map<String, Object> after) {
+    return new LedgerEntry(clock.instant(), login, "", "held:" + id, what, Map.of(), after);
   }
 
   private void keep(long id, InputStream content) {
@@ -191,10 +192,37 @@ public final class HeldChanges {
     return progress.start(
         "carrying out " + row.what(),
         teller -> {
-          var result = releasing.release(released(row), actor, teller);
+          mapper.carriedOutIn(id, teller.work());
+          Object result;
+          try {
+            result = releasing.release(released(row), actor, teller);
+          } catch (RuntimeException failed) {
+            holdAgain(row, actor.login(), "Carrying it out failed; the work's sentence says why.");
+            throw failed;
+          }
           mapper.dropParts(id);
           return result;
         });
+  }
+
+  /** Holds again what was released, but not carried out because its service ended. */
+  public void holdAgain() {
+    for (var row : mapper.leftUndone(Progress.DEAD_AFTER.toSeconds())) {
+      holdAgain(row, row.decidedBy(), "The service ended before it had carried the change out.");
+    }
+  }
+
+  private void holdAgain(HeldRow row, String login, String reason) {
+    transactions.run(() -> {
+      if (mapper.holdAgain(row.id()) > 0) {
+        ledger.append(
+            entry(
+                row.id(),
+                login,
+                "change-held-again",
+                Map.of("what", row.what(), "reason", reason)));
+      }
+    });
   }
 
   /** Forgets a held change: nothing of it is carried out. */
@@ -226,7 +254,7 @@ public final class HeldChanges {
             "This change was %s by %s already.".formatted(row.state(), row.decidedBy()));
       }
       ledger.append(
-          entry(id, actor, "change-" + state, Map.of("what", row.what(), "reason", note)));
+          entry(id, actor.login(), "change-" + state, Map.of("what", row.what(), "reason", note)));
       return row;
     });
   }

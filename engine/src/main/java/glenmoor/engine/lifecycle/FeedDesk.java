@@ -55,7 +55,9 @@ public final class FeedDesk {
     var source = source(sourceKey);
     return progress.start(
         "loading " + fileName,
-        teller -> andDelete(file, path -> loading.load(source, fileName, path, actor, teller)));
+        teller ->
+            andDelete(
+                file, path -> loading.load(Delivery.of(source, fileName, path, actor), teller)));
   }
 
   /**

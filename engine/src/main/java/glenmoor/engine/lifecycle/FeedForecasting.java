@@ -89,7 +89,7 @@ public final class FeedForecasting {
       var sum = reading.read(new CsvFile(file, source.separator()), forecaster);
       return new Forecasted(
           sum.rows(),
-          FeedLoading.lines(sum.rejects()),
+          sum.aside(),
           sum.rejects().stream().limit(REJECTS_SHOWN).toList(),
           sum.counts(),
           warnings(catalogue, sum, forecaster.forecast.sum()),
@@ -119,7 +119,7 @@ public final class FeedForecasting {
         Measure.LEAVERS, sum.counts().getOrDefault(EventKind.LEAVER.word(), 0) - sum.missing());
     counts.put(Measure.MISSING, sum.missing());
     counts.put(Measure.MOVERS, sum.counts().getOrDefault(EventKind.MOVER.word(), 0));
-    counts.put(Measure.REJECTED, FeedLoading.lines(sum.rejects()));
+    counts.put(Measure.REJECTED, sum.aside());
     counts.put(Measure.LOSING, forecast.losing());
     return new Brakes.Measured(counts, sum.people());
   }

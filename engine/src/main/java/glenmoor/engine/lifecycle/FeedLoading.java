@@ -3,45 +3,26 @@ package glenmoor.engine.lifecycle;
 import glenmoor.connect.lifecycle.CsvFile;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.brakes.Brakes;
-import glenmoor.core.brakes.Brakes.Measure;
-import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
-import glenmoor.core.lifecycle.Reject;
 import glenmoor.core.lifecycle.RowCheck;
-import glenmoor.core.lifecycle.Source;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
 import glenmoor.engine.progress.Progress;
-import glenmoor.store.Parts;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.Ids;
-import glenmoor.store.lifecycle.FeedMapper;
-import glenmoor.store.lifecycle.FeedMapper.FeedEnd;
-import glenmoor.store.lifecycle.FeedMapper.FeedRow;
-import glenmoor.store.lifecycle.FeedMapper.RejectRow;
 import glenmoor.store.people.PersonMapper;
-import java.io.IOException;
-import java.io.UncheckedIOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.time.Duration;
-import java.time.Instant;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import javax.sql.DataSource;
-import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.dao.DataAccessException;
-import org.springframework.dao.DuplicateKeyException;
 import org.springframework.transaction.TransactionException;
 
 /**
@@ -50,8 +31,6 @@ import org.springframework.transaction.TransactionException;
  */
 public final class FeedLoading {
   private static final Logger LOG = LoggerFactory.getLogger(FeedLoading.class);
-  private static final int STATEMENT = 500;
-  private static final int LONGEST_SENTENCE = 1_000;
   private static final int LOOKS = 60;
   private static final Duration BETWEEN_LOOKS = Duration.ofSeconds(1);
 
@@ -71,12 +50,12 @@ public final class FeedLoading {
       long held,
       boolean whole) {}
 
-  private final FeedMapper feeds;
+  private final FeedRecord record;
+  private final FeedForecasting forecasting;
+  private final HeldFeeds held;
   private final PersonMapper people;
   private final GrantMapper grants;
   private final Catalogues catalogues;
-  private final FeedForecasting forecasting;
-  private final HeldChanges held;
   private final Runnable sweep;
   private final Transactions transactions;
   private final Ledger ledger;
@@ -88,24 +67,24 @@ public final class FeedLoading {
    * @param sweep carries out what is due now
    */
   public FeedLoading(
-      FeedMapper feeds,
+      FeedRecord record,
+      FeedForecasting forecasting,
+      HeldChanges held,
       PersonMapper people,
       GrantMapper grants,
       Catalogues catalogues,
-      FeedForecasting forecasting,
-      HeldChanges held,
       Runnable sweep,
       Transactions transactions,
       Ledger ledger,
       Ids ids,
       Clock clock,
       DataSource dataSource) {
-    this.feeds = feeds;
+    this.record = record;
+    this.forecasting = forecasting;
+    this.held = new HeldFeeds(held, record, catalogues, this::load);
     this.people = people;
     this.grants = grants;
     this.catalogues = catalogues;
-    this.forecasting = forecasting;
-    this.held = held;
     this.sweep = sweep;
     this.transactions = transactions;
     this.ledger = ledger;
@@ -119,28 +98,10 @@ public final class FeedLoading {
    *
    * @throws Refused if it cannot be used as a whole; nothing was changed then
    */
-  Loaded load(Source source, String fileName, Path file, Actor actor, Progress.Teller teller) {
-    return load(new Delivery(source, fileName, file, actor, Map.of(), ""), teller);
-  }
-
-  /**
-   * A file that was brought.
-   *
-   * @param allowed what somebody has released already
-   * @param cause what led to it, such as {@code held:12}, or empty
-   */
-  record Delivery(
-      Source source,
-      String fileName,
-      Path file,
-      Actor actor,
-      Map<Measure, Integer> allowed,
-      String cause) {}
-
   Loaded load(Delivery delivery, Progress.Teller teller) {
     var catalogue = catalogues.current();
     var now = clock.instant();
-    var id = begin(delivery, now, teller.work());
+    var id = record.begin(delivery, now, teller);
     var today = now.atZone(catalogue.zone()).toLocalDate();
     var source = delivery.source().key();
     var login = delivery.actor().login();
@@ -158,8 +119,7 @@ public final class FeedLoading {
       teller.at(sum.rows(), sum.rows(), "keeping what changed");
       transactions.run(() -> {
         keeping.send(dataSource, people);
-        rejects(id, sum.rejects());
-        end(id, "loaded", sentence(sum), sum, 0);
+        record.end(id, "loaded", sentence(sum), sum, 0);
         ledger.append(
             new LedgerEntry(
                 now,
@@ -173,7 +133,7 @@ public final class FeedLoading {
       LOG.debug("feed {}: kept", id);
       loaded = loaded(id, sum, sentence(sum), 0);
     } catch (CsvFile.Broken | RowCheck.BadHeading broken) {
-      throw refuse(id, delivery, String.valueOf(broken.getMessage()));
+      throw record.refuse(id, delivery, String.valueOf(broken.getMessage()));
     } catch (RuntimeException failed) {
       loaded = afterFailure(id, delivery, failed);
     }
@@ -182,36 +142,6 @@ public final class FeedLoading {
       planNow(id);
     }
     return loaded;
-  }
-
-  /**
-   * One feed of a source is taken at a time: the other one waits for somebody to bring it again.
-   */
-  private long begin(Delivery delivery, Instant now, long work) {
-    var id = ids.next();
-    try {
-      feeds.insert(
-          new FeedRow(
-              id,
-              delivery.source().key(),
-              delivery.fileName(),
-              "reading",
-              "being read",
-              0,
-              0,
-              "{}",
-              now,
-              null,
-              delivery.actor().login(),
-              work,
-              0L));
-      return id;
-    } catch (DuplicateKeyException another) {
-      throw new Refused(
-          Refused.Reason.NOT_NOW,
-          "Another feed of %s is being read at this moment; bring this one once that is done. Nothing was changed."
-              .formatted(delivery.source().name()));
-    }
   }
 
   private FeedReading.Sum read(
@@ -241,105 +171,32 @@ public final class FeedLoading {
             .formatted(String.join("; ", reasons));
     var change =
         transactions.run(() -> {
-          rejects(id, sum.rejects());
-          try (var content = Files.newInputStream(delivery.file())) {
-            var held =
-                this.held.hold(
-                    new HeldChanges.Holding(
-                        "feed",
-                        delivery.fileName() + " of " + delivery.source().name(),
-                        sentence,
-                        measured,
-                        forecast,
-                        Map.of(
-                            "source", delivery.source().key(),
-                            "fileName", delivery.fileName(),
-                            "feed", id)),
-                    content,
-                    delivery.actor());
-            end(id, "held", sentence, sum, held);
-            return held;
-          } catch (IOException failed) {
-            throw new UncheckedIOException(failed);
-          }
+          var holding = held.hold(id, delivery, sentence, measured, forecast);
+          record.end(id, "held", sentence, sum, holding);
+          return holding;
         });
     return loaded(id, sum, sentence, change);
   }
 
-  /** Has held feeds carried out here once they are released. */
-  public void releasedBy(HeldChanges changes) {
-    changes.carriedOutBy(
-        "feed",
-        new HeldChanges.Releasing() {
-          @Override
-          public void check(Map<String, Object> details) {
-            notOutOfDate(details);
-          }
-
-          @Override
-          public Object release(
-              HeldChanges.Released released, Actor actor, Progress.Teller teller) {
-            return FeedLoading.this.release(released, actor, teller);
-          }
-        });
-  }
-
-  /** Carries out a feed that was held and released, as the world is now. */
-  private Object release(HeldChanges.Released released, Actor actor, Progress.Teller teller) {
-    var source =
-        catalogues.current().sources().get(String.valueOf(released.details().get("source")));
-    if (source == null) {
-      throw Refused.badInput("Its source is no longer defined, so nothing was changed.");
-    }
-    Path file = null;
-    try {
-      file = Files.createTempFile("glenmoor-released", ".csv");
-      Files.copy(released.content(), file, StandardCopyOption.REPLACE_EXISTING);
-      return load(
-          new Delivery(
-              source,
-              String.valueOf(released.details().get("fileName")),
-              file,
-              actor,
-              released.allowed(),
-              "held:" + released.id()),
-          teller);
-    } catch (IOException failed) {
-      throw new UncheckedIOException(failed);
-    } finally {
-      delete(file);
-    }
-  }
-
-  private static void delete(@Nullable Path file) {
-    try {
-      if (file != null) {
-        Files.deleteIfExists(file);
-      }
-    } catch (IOException left) {
-      LOG.warn("A file of people could not be deleted: {}", file);
-    }
-  }
-
-  /**
-   * A held feed is out of date once a newer one of its source was taken.
-   *
-   * @throws Refused if it is
-   */
-  private void notOutOfDate(Map<String, Object> details) {
-    var newest = feeds.newestLoaded(String.valueOf(details.get("source")));
-    if (newest != null && newest > Long.parseLong(String.valueOf(details.get("feed")))) {
-      throw new Refused(
-          Refused.Reason.NOT_NOW,
-          "A newer feed of this source was taken since (feed %d), so this one is out of date: drop it, and have the source deliver anew."
-              .formatted(newest));
-    }
-  }
-
   private static Loaded loaded(long id, FeedReading.Sum sum, String sentence, long held) {
-    var aside = lines(sum.rejects());
-    return new Loaded(
-        id, sum.rows(), aside, sum.counts(), sentence, held, held == 0 && sum.unproven().isEmpty());
+    var whole = held == 0 && sum.unproven().isEmpty();
+    return new Loaded(id, sum.rows(), sum.aside(), sum.counts(), sentence, held, whole);
+  }
+
+  private static String sentence(FeedReading.Sum sum) {
+    var events = sum.counts().values().stream().mapToInt(Integer::intValue).sum();
+    var aside = sum.aside();
+    var sentence =
+        "%s, %s, %s"
+            .formatted(
+                Counted.rows(sum.rows(), "read", "read"),
+                events == 1 ? "1 event" : "%,d events".formatted(events),
+                aside == 0 ? "none set aside" : Counted.rows(aside, "set aside", "set aside"));
+    return sentence
+        + (sum.unproven().isEmpty()
+            ? ""
+            : ". Nobody was counted as missing, because " + sum.unproven())
+        + (sum.hint().isEmpty() ? "" : ". " + sum.hint());
   }
 
   /**
@@ -352,12 +209,12 @@ public final class FeedLoading {
     LOG.error("Loading {} failed", reference, failed);
     for (var tries = 0; ; tries++) {
       try {
-        var row = feeds.byId(id);
+        var row = record.byId(id);
         if (row != null && row.state().equals("loaded")) {
           return new Loaded(
               id, row.rowsRead(), row.rowsRejected(), Map.of(), row.sentence(), 0, true);
         }
-        throw refuse(
+        throw record.refuse(
             id,
             delivery,
             "Loading failed in a way it should not, and nothing was changed. The service's log says why, under %s."
@@ -389,95 +246,5 @@ public final class FeedLoading {
     } catch (RuntimeException later) {
       LOG.warn("Planning what follows from feed {} waits for the next sweep", id, later);
     }
-  }
-
-  private Refused refuse(long id, Delivery delivery, String sentence) {
-    var shown = cut(sentence, LONGEST_SENTENCE);
-    transactions.run(() -> refused(id, delivery.fileName(), delivery.actor().login(), shown));
-    return Refused.badInput(shown);
-  }
-
-  /** Closes feeds whose service ended while it read them. */
-  public void closeDead() {
-    for (var feed : feeds.dead(Progress.deadBefore())) {
-      var sentence =
-          "The service ended while it read this file, and nothing was changed. Load it again.";
-      LOG.warn("Feed {} ({}) is closed: {}", feed.id(), feed.fileName(), sentence);
-      transactions.run(() -> refused(feed.id(), feed.fileName(), feed.loadedBy(), sentence));
-    }
-  }
-
-  private void refused(long id, String fileName, String login, String sentence) {
-    var now = clock.instant();
-    if (feeds.end(new FeedEnd(id, "refused", sentence, 0, 0, "{}", now, 0)) == 0) {
-      return;
-    }
-    ledger.append(
-        new LedgerEntry(
-            now,
-            login,
-            "",
-            "feed:" + id,
-            "feed-refused",
-            Map.of(),
-            Map.of("file", fileName, "reason", sentence)));
-  }
-
-  private void end(long id, String state, String sentence, FeedReading.Sum sum, long change) {
-    var counts = CanonicalJson.write(sum.counts());
-    var aside = lines(sum.rejects());
-    var ended =
-        feeds.end(
-            new FeedEnd(
-                id,
-                state,
-                cut(sentence, LONGEST_SENTENCE),
-                sum.rows(),
-                aside,
-                counts,
-                clock.instant(),
-                change));
-    if (ended == 0) {
-      throw new IllegalStateException("it took so long that it was taken for dead and closed");
-    }
-  }
-
-  static int lines(List<Reject> rejects) {
-    return (int) rejects.stream().mapToLong(Reject::line).distinct().count();
-  }
-
-  private static String sentence(FeedReading.Sum sum) {
-    var events = sum.counts().values().stream().mapToInt(Integer::intValue).sum();
-    var aside = lines(sum.rejects());
-    var sentence =
-        "%s, %s, %s"
-            .formatted(
-                Counted.rows(sum.rows(), "read", "read"),
-                events == 1 ? "1 event" : "%,d events".formatted(events),
-                aside == 0 ? "none set aside" : Counted.rows(aside, "set aside", "set aside"));
-    return sentence
-        + (sum.unproven().isEmpty()
-            ? ""
-            : ". Nobody was counted as missing, because " + sum.unproven())
-        + (sum.hint().isEmpty() ? "" : ". " + sum.hint());
-  }
-
-  private void rejects(long feed, List<Reject> rejects) {
-    var rows = new ArrayList<RejectRow>();
-    for (var reject : rejects) {
-      rows.add(
-          new RejectRow(
-              rows.size() + 1,
-              reject.line(),
-              cut(reject.worker(), 200),
-              cut(reject.column(), 200),
-              cut(reject.found(), 400),
-              cut(reject.expected(), 1_000)));
-    }
-    Parts.each(rows, STATEMENT, part -> feeds.addRejects(feed, part));
-  }
-
-  private static String cut(String text, int longest) {
-    return text.length() > longest ? text.substring(0, longest - 1) + "…" : text;
   }
 }

@@ -94,7 +94,12 @@ final class FeedReading {
       int missing,
       int people,
       String unproven,
-      String hint) {}
+      String hint) {
+    /** How many rows were set aside; a row may be rejected for several reasons. */
+    int aside() {
+      return FeedReading.aside(rejects);
+    }
+  }
 
   private final Source source;
   private final Catalogue catalogue;
@@ -202,7 +207,7 @@ final class FeedReading {
 
   /** Why somebody whom the file does not name may be in it all the same. */
   private String unproven() {
-    var aside = FeedLoading.lines(rejects);
+    var aside = aside(rejects);
     if (brokenTail) {
       return "its last row breaks off";
     }
@@ -219,6 +224,10 @@ final class FeedReading {
         ? Counted.rows(unreadableBytes, "is", "are")
             + " not UTF-8: was the file saved in another encoding, such as Windows-1252?"
         : "";
+  }
+
+  private static int aside(List<Reject> rejects) {
+    return (int) rejects.stream().mapToLong(Reject::line).distinct().count();
   }
 
   private static void pass(CsvFile file, Pass pass) {

@@ -6,8 +6,6 @@ import glenmoor.store.agenda.Ids;
 import glenmoor.store.progress.ProgressMapper;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
 import java.time.Duration;
-import java.time.Instant;
-import java.time.InstantSource;
 import java.util.List;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
@@ -30,10 +28,15 @@ public final class Progress implements AutoCloseable {
     void at(int done, int total, String sentence);
   }
 
-  private static final Duration ALIVE = Duration.ofMinutes(1);
+  /** Work that has not shown itself for so long, by the database's time, died with its service. */
+  public static final Duration DEAD_AFTER = Duration.ofSeconds(12);
+
   private static final int MOST_TRIES = 120;
   private static final Duration BETWEEN_TRIES = Duration.ofSeconds(1);
-  private static final Duration BEAT = Duration.ofSeconds(10);
+  private static final Duration BEAT = Duration.ofSeconds(3);
+
+  /** After so long it is told apart whether work goes on or has died. */
+  public static final Duration TOLD_DEAD_AFTER = DEAD_AFTER.plus(BEAT);
 
   private final Set<Long> running = ConcurrentHashMap.newKeySet();
   private final ProgressMapper mapper;
@@ -57,7 +60,7 @@ public final class Progress implements AutoCloseable {
     var started = clock.instant();
     var first =
         new ProgressRow(ids.next(), what, "running", 0, 0, "started", "null", started, null);
-    mapper.insert(first, InstantSource.system().instant());
+    mapper.insert(first);
     Thread.ofVirtual().name("progress-" + first.id()).start(() -> run(first, work));
     return first.id();
   }
@@ -77,7 +80,7 @@ public final class Progress implements AutoCloseable {
     try {
       Thread.sleep(BEAT);
       if (!running.isEmpty()) {
-        mapper.alive(List.copyOf(running), InstantSource.system().instant());
+        mapper.alive(List.copyOf(running));
       }
     } catch (InterruptedException stopped) {
       closed = true;
@@ -90,14 +93,9 @@ public final class Progress implements AutoCloseable {
   /** Closes what other services left undone when they ended. */
   public void closeDead() {
     mapper.closeDead(
-        deadBefore(),
+        DEAD_AFTER.toSeconds(),
         clock.instant(),
         "The service ended while this went on. Look how far it came, and start it again if need be.");
-  }
-
-  /** Work that did not show itself since then has died with its service; the system's time. */
-  public static Instant deadBefore() {
-    return InstantSource.system().instant().minus(ALIVE);
   }
 
   private void run(ProgressRow first, Function<Teller, Object> work) {

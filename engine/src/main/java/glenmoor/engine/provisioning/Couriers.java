@@ -6,6 +6,7 @@ import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.OperationState;
 import glenmoor.core.provisioning.OperationState.Happening.Tried;
 import glenmoor.core.provisioning.OperationState.Patience;
+import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
@@ -44,15 +45,24 @@ import org.slf4j.LoggerFactory;
 public final class Couriers implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Couriers.class);
 
-  /** Longer than the longest call, and renewed while work goes on. */
-  private static final Duration LEASE = Duration.ofSeconds(30);
-
-  private static final Duration RENEWED = Duration.ofSeconds(8);
-  private static final Duration LONGEST_WORK = Duration.ofSeconds(20);
-  private static final Duration LONGEST_WAIT = Duration.ofSeconds(12);
-
-  /** A lane that takes longer than this is stuck: it is stopped, and left to another worker. */
-  private static final Duration STUCK = Duration.ofMinutes(3);
+  /**
+   * How long what may take.
+   *
+   * @param lease longer than the longest call, and renewed while work goes on
+   * @param renewed how often leases are renewed, and lanes are looked at
+   * @param work after so long no further operation of a lane is begun
+   * @param roomWait a lane that waits longer for room is given back undone
+   * @param stuck a lane that takes longer is stopped, and left to another worker
+   */
+  record Pace(Duration lease, Duration renewed, Duration work, Duration roomWait, Duration stuck) {
+    static final Pace USUAL =
+        new Pace(
+            Duration.ofSeconds(30),
+            Duration.ofSeconds(8),
+            Duration.ofSeconds(20),
+            Duration.ofSeconds(12),
+            Duration.ofMinutes(3));
+  }
 
   private static final int LEASED_AHEAD = 16;
   private static final long LOOK_MILLIS = 250;
@@ -77,6 +87,7 @@ public final class Couriers implements AutoCloseable {
   private final Secrets secrets;
   private final Transactions transactions;
   private final Clock clock;
+  private final Pace pace;
   private final Map<String, Post> posts = new ConcurrentHashMap<>();
   private final Map<Long, Hand> hands = new ConcurrentHashMap<>();
 
@@ -85,13 +96,14 @@ public final class Couriers implements AutoCloseable {
     private final long token;
     private volatile @Nullable Thread worker;
     private volatile long workedSince;
+    private volatile boolean stopped;
 
     Hand(long token) {
       this.token = token;
     }
 
-    boolean isStuck() {
-      return worker != null && System.nanoTime() - workedSince > STUCK.toNanos();
+    boolean isStuck(Duration stuck) {
+      return worker != null && System.nanoTime() - workedSince > stuck.toNanos();
     }
   }
 
@@ -106,6 +118,18 @@ public final class Couriers implements AutoCloseable {
       Secrets secrets,
       Transactions transactions,
       Clock clock) {
+    this(operations, accounts, applications, recorder, secrets, transactions, clock, Pace.USUAL);
+  }
+
+  Couriers(
+      OperationMapper operations,
+      AccountMapper accounts,
+      Applications applications,
+      Recorder recorder,
+      Secrets secrets,
+      Transactions transactions,
+      Clock clock,
+      Pace pace) {
     this.operations = operations;
     this.accounts = accounts;
     this.applications = applications;
@@ -113,6 +137,7 @@ public final class Couriers implements AutoCloseable {
     this.secrets = secrets;
     this.transactions = transactions;
     this.clock = clock;
+    this.pace = pace;
   }
 
   /** Begins to look for work, and goes on until closed. */
@@ -127,18 +152,19 @@ public final class Couriers implements AutoCloseable {
   private void keepLeases() {
     while (running) {
       try {
-        Thread.sleep(RENEWED);
+        Thread.sleep(pace.renewed());
         hands.forEach((account, hand) -> {
           var worker = hand.worker;
-          if (hand.isStuck() && worker != null) {
+          if (hand.isStuck(pace.stuck()) && worker != null) {
             LOG.warn("Lane {} is stuck and is stopped; another worker will take it", account);
             hands.remove(account, hand);
+            hand.stopped = true;
             worker.interrupt();
           }
         });
         if (!hands.isEmpty()) {
           var tokens = hands.values().stream().map(hand -> hand.token).distinct().toList();
-          operations.renew(List.copyOf(hands.keySet()), tokens, LEASE.toSeconds());
+          operations.renew(List.copyOf(hands.keySet()), tokens, pace.lease().toSeconds());
         }
       } catch (InterruptedException stopped) {
         Thread.currentThread().interrupt();
@@ -225,13 +251,17 @@ public final class Couriers implements AutoCloseable {
     post.room().acquireUninterruptibly();
     try {
       var hand = hands.get(account);
-      if (hand == null || System.nanoTime() - leasedAt > LONGEST_WAIT.toNanos()) {
+      if (hand == null || System.nanoTime() - leasedAt > pace.roomWait().toNanos()) {
         recorder.record(new Recorder.LaneResult(account, token, List.of()));
       } else {
         hand.workedSince = System.nanoTime();
         hand.worker = Thread.currentThread();
-        carry(application, lane, token);
+        carry(application, lane, hand);
       }
+    } catch (RuntimeException failed) {
+      // Nothing is known of what was tried: the lease runs out, and the lane is done again.
+      LOG.warn("Lane {} is left until its lease runs out", account, failed);
+      hands.computeIfPresent(account, (key, hand) -> hand.token == token ? null : hand);
     } finally {
       post.room().release();
       if (post.inHand().decrementAndGet() <= post.parallel() * LEASED_AHEAD / 2) {
@@ -254,7 +284,7 @@ public final class Couriers implements AutoCloseable {
     if (accounts.isEmpty()) {
       return List.of();
     }
-    operations.lease(accounts, replica, token, LEASE.toSeconds());
+    operations.lease(accounts, replica, token, pace.lease().toSeconds());
     var lanes =
         operations.waiting(accounts).stream().collect(Collectors.groupingBy(Taken::accountId));
     var empty = accounts.stream().filter(account -> !lanes.containsKey(account)).toList();
@@ -264,8 +294,8 @@ public final class Couriers implements AutoCloseable {
     return List.copyOf(lanes.values());
   }
 
-  private void carry(Application application, List<Taken> lane, long token) {
-    var until = System.nanoTime() + LONGEST_WORK.toNanos();
+  private void carry(Application application, List<Taken> lane, Hand hand) {
+    var until = System.nanoTime() + pace.work().toNanos();
     var results = new ArrayList<Recorder.Result>();
     var nativeId = nativeId(lane);
     var seen = false;
@@ -286,11 +316,11 @@ public final class Couriers implements AutoCloseable {
             case OperationState.ByHand b -> true;
             case OperationState.GivenUp g -> true;
           };
-      if (!goesOn || System.nanoTime() > until || Thread.currentThread().isInterrupted()) {
+      if (!goesOn || System.nanoTime() > until || hand.stopped) {
         break;
       }
     }
-    recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), token, results));
+    recorder.record(new Recorder.LaneResult(lane.getFirst().accountId(), hand.token, results));
   }
 
   /** Whose a native id is, asked once for each. */
@@ -333,13 +363,22 @@ public final class Couriers implements AutoCloseable {
             justSeen,
             owners);
     var outcome =
-        applications.through(
-            application, connector -> connector.carryOut(order, target, secrets::open));
+        applications.through(application, connector -> uninterrupted(connector, order, target));
     var happening =
         new Tried(order, outcome, clock.instant(), ThreadLocalRandom.current().nextDouble());
     var before = new OperationState.Waiting(operation.attempts(), sentAt, operation.reason());
     return new Recorder.Result(
         operation, order, outcome, before.after(happening, Patience.USUAL), sentAt);
+  }
+
+  /** A worker that was stopped still has to write down what it came to. */
+  private Outcome uninterrupted(Connector connector, Order order, Target target) {
+    try {
+      return connector.carryOut(order, target, secrets::open);
+    } finally {
+      var stopped = Thread.interrupted();
+      LOG.trace("stopped while it was carried out: {}", stopped);
+    }
   }
 
   /** The application's own identity of the account; a lane that makes it anew learns it then. */

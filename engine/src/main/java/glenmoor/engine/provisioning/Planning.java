@@ -27,6 +27,7 @@ import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.dao.DataAccessResourceFailureException;
+import org.springframework.dao.TransientDataAccessException;
 import org.springframework.transaction.TransactionException;
 
 /**
@@ -96,7 +97,9 @@ public final class Planning {
         plan(taken);
         return taken.size();
       });
-    } catch (DataAccessResourceFailureException | TransactionException away) {
+    } catch (TransientDataAccessException
+        | DataAccessResourceFailureException
+        | TransactionException away) {
       throw away;
     } catch (RuntimeException failed) {
       LOG.warn(
@@ -135,7 +138,9 @@ public final class Planning {
         List.of(due.subList(0, due.size() / 2), due.subList(due.size() / 2, due.size()))) {
       try {
         transactions.run(() -> plan(half));
-      } catch (DataAccessResourceFailureException | TransactionException away) {
+      } catch (TransientDataAccessException
+          | DataAccessResourceFailureException
+          | TransactionException away) {
         throw away;
       } catch (RuntimeException again) {
         planApart(half, again);

@@ -19,7 +19,9 @@ import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import org.springframework.dao.DataIntegrityViolationException;
+import org.springframework.dao.DataAccessResourceFailureException;
+import org.springframework.dao.TransientDataAccessException;
+import org.springframework.transaction.TransactionException;
 
 /**
  * Writes down what came of operations: many lanes in one transaction, because a commit costs the
@@ -113,23 +115,24 @@ public final class Recorder implements AutoCloseable {
             () -> new ResultWriting(operations, accounts, people, ledger, lanes).write());
         LOG.debug("{} lanes in {} ms", lanes.size(), (System.nanoTime() - start) / 1_000_000);
         return;
-      } catch (DataIntegrityViolationException bent) {
-        apart(lanes, bent);
-        return;
-      } catch (RuntimeException failed) {
+      } catch (TransientDataAccessException
+          | DataAccessResourceFailureException
+          | TransactionException away) {
         if (!running) {
           LOG.warn("Results of {} lanes were not written; they will be done again", lanes.size());
           return;
         }
-        LOG.warn("Results cannot be written yet, and will be: {}", failed.getMessage());
+        LOG.warn("Results cannot be written yet, and will be: {}", away.getMessage());
         Thread.sleep(Duration.ofSeconds(1));
+      } catch (RuntimeException bent) {
+        apart(lanes, bent);
+        return;
       }
     }
   }
 
   /** One result that the database does not take must not keep the others from being written. */
-  private void apart(List<LaneResult> lanes, DataIntegrityViolationException bent)
-      throws InterruptedException {
+  private void apart(List<LaneResult> lanes, RuntimeException bent) throws InterruptedException {
     if (lanes.size() > 1) {
       for (var lane : lanes) {
         write(List.of(lane));
@@ -138,9 +141,13 @@ public final class Recorder implements AutoCloseable {
     }
     var lane = lanes.getFirst();
     LOG.error("What came of lane {} cannot be kept", lane.account(), bent);
+    if (lane.results().isEmpty()) {
+      return;
+    }
     var first = lane.results().getFirst();
     if (first.state() instanceof OperationState.Fault) {
-      throw new IllegalStateException("not even its fault can be kept", bent);
+      // Its lease runs out, and it is tried again: what is lost is a note, never the operation.
+      return;
     }
     var fault =
         new OperationState.Fault(

@@ -76,6 +76,55 @@ class BrakesTest extends InTheHouse {
   }
 
   @Test
+  void a_release_that_could_not_be_carried_out_is_held_again() {
+    house.load(everybody);
+    house.load(without(everybody, 40));
+    var held = held();
+    // Nothing can be kept of a feed while its rows cannot be.
+    house.sql.execute("rename table ledger_entry to away");
+    try {
+      assertThatThrownBy(() -> house.held.release(held.id(), "the ferry was sold", OTHER));
+      assertThat(held().state()).isEqualTo("held");
+      house.sql.execute("rename table away to ledger_entry, event to away");
+      var work = house.ended(house.held.release(held.id(), "the ferry was sold", OTHER));
+      assertThat(work.state()).isEqualTo("refused");
+    } finally {
+      house.sql.execute("rename table away to event");
+    }
+    assertThat(left()).isZero();
+    assertThat(held().id()).isEqualTo(held.id());
+    assertThat(house.happened("held:" + held.id()))
+        .containsExactly("change-held", "change-released", "change-held-again");
+    assertThat(house.ended(house.held.release(held.id(), "once more", OTHER)).state())
+        .isEqualTo("done");
+    assertThat(left()).isEqualTo(20);
+  }
+
+  @Test
+  void a_release_whose_service_ended_is_held_again_but_not_one_that_goes_on() {
+    house.load(everybody);
+    house.load(without(everybody, 40));
+    var held = held();
+    house.sql.update(
+        "update held_change set state = 'released', decided_by = 'rona', work_id = 81, released_at = sysdate(6) - interval 1 minute");
+    house.sql.update(
+        "insert into progress values (81, 'x', 'running', 0, 0, '', 'null', '2027-03-01', null, sysdate(6))");
+    house.held.holdAgain();
+    assertThat(house.held.show(held.id(), House.ISA).state()).isEqualTo("released");
+    house.sql.update("update progress set alive_at = sysdate(6) - interval 1 minute");
+    house.held.holdAgain();
+    assertThat(house.held.show(held.id(), House.ISA).state()).isEqualTo("held");
+    assertThat(house.happened("held:" + held.id())).endsWith("change-held-again");
+    house.sql.update("delete from held_part");
+    house.sql.update(
+        "update held_change set state = 'released', released_at = sysdate(6) - interval 1 minute");
+    house.held.holdAgain();
+    assertThat(house.held.show(held.id(), House.ISA).state())
+        .as("carried out, so never again")
+        .isEqualTo("released");
+  }
+
+  @Test
   void what_was_dropped_is_never_carried_out() {
     house.load(everybody);
     house.load(without(everybody, 40));

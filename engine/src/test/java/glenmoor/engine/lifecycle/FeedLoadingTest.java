@@ -10,10 +10,8 @@ import static org.assertj.core.api.Assertions.entry;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
-import glenmoor.store.agenda.SqlTime;
 import java.nio.file.Path;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -174,33 +172,67 @@ class FeedLoadingTest extends InTheHouse {
     assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("active");
   }
 
-  private void running(long work, Instant alive) {
+  private void reading(long feed, Duration silent) {
     house.sql.update(
-        "insert into progress values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, ?)",
-        work,
-        SqlTime.write(alive));
+        "insert into progress values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, sysdate(6) - interval ? second)",
+        feed,
+        silent.toSeconds());
+    house.sql.update(
+        "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id, reading_source) values (?, 'people-office', 'march.csv', 'reading', '', '{}', '2027-03-01', 'isa', ?, 'people-office')",
+        feed,
+        feed);
   }
 
   @Test
   void a_feed_whose_service_ended_is_closed() {
-    running(71, Instant.now().minus(Duration.ofMinutes(5)));
-    running(72, Instant.now());
-    for (var feed : List.of(71, 72)) {
-      house.sql.update(
-          "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id) values (?, 'people-office', 'march.csv', 'reading', '', '{}', '2027-03-01', 'isa', ?)",
-          feed,
-          feed);
-    }
-    house.loading.closeDead();
+    reading(71, Duration.ofMinutes(5));
+    house.record.closeDead();
     house.progress.closeDead();
     assertThat(house.feeds.show(71, House.ISA).state()).isEqualTo("refused");
     assertThat(house.feeds.show(71, House.ISA).sentence()).contains("Load it again");
     assertThat(house.progress.of(71).state()).isEqualTo("failed");
+    assertThat(house.happened("feed:71")).containsExactly("feed-refused");
+    house.record.closeDead();
+    assertThat(house.happened("feed:71")).hasSize(1);
+  }
+
+  @Test
+  void a_feed_that_is_still_being_read_is_not_closed() {
+    reading(72, Duration.ZERO);
+    house.record.closeDead();
+    house.progress.closeDead();
     assertThat(house.feeds.show(72, House.ISA).state()).isEqualTo("reading");
     assertThat(house.progress.of(72).state()).isEqualTo("running");
-    assertThat(house.happened("feed:71")).containsExactly("feed-refused");
-    house.loading.closeDead();
-    assertThat(house.happened("feed:71")).hasSize(1);
+  }
+
+  @Test
+  void the_next_feed_closes_one_whose_service_ended_and_is_taken() {
+    reading(73, Duration.ofMinutes(5));
+    var work = house.load(UNA);
+    assertThat(work.state()).as(work.sentence()).isEqualTo("done");
+    assertThat(house.feeds.show(73, House.ISA).state()).isEqualTo("refused");
+    assertThat(house.number("select count(*) from person")).isEqualTo(1);
+  }
+
+  @Test
+  void the_next_feed_waits_for_one_that_is_being_read_and_then_is_taken() {
+    reading(74, Duration.ZERO);
+    var id = house.feeds.load("", "next.csv", House.file(House.HEADING + UNA), House.ISA);
+    House.eventually(() -> house.progress.of(id).sentence().contains("this one waits"));
+    assertThat(house.number("select count(*) from person")).isZero();
+    house.sql.update("update feed set state = 'loaded', reading_source = null where id = 74");
+    assertThat(house.ended(id).state()).isEqualTo("done");
+    assertThat(house.number("select count(*) from person")).isEqualTo(1);
+  }
+
+  @Test
+  void a_feed_does_not_wait_for_ever() {
+    reading(75, Duration.ZERO);
+    house.sql.update("update progress set alive_at = sysdate(6) + interval 1 hour where id = 75");
+    var work = house.load(UNA);
+    assertThat(work.state()).isEqualTo("refused");
+    assertThat(work.sentence()).contains("is being read; bring this one once that is done");
+    assertThat(house.number("select count(*) from person")).isZero();
   }
 
   @Test

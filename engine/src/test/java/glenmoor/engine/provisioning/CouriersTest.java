@@ -8,7 +8,12 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
+import glenmoor.store.Database;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.OperationSearch;
+import java.time.Duration;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
@@ -204,6 +209,62 @@ class CouriersTest extends InTheHouse {
     house.couriers.ring();
     house.settled();
     assertThat(house.groups("W-1")).hasSize(2);
+  }
+
+  private Couriers impatient() {
+    var operation = Database.get(OperationMapper.class);
+    var account = Database.get(AccountMapper.class);
+    var notes =
+        new Recorder(
+            operation, account, Database.get(PersonMapper.class), house.ledger, house.transactions);
+    return new Couriers(
+        operation,
+        account,
+        house.applications,
+        notes,
+        new Secrets(new byte[32]),
+        house.transactions,
+        house.clock,
+        new Couriers.Pace(
+            Duration.ofSeconds(5),
+            Duration.ofMillis(100),
+            Duration.ofSeconds(5),
+            Duration.ofSeconds(5),
+            Duration.ofMillis(300)));
+  }
+
+  @Test
+  void a_lane_that_is_stuck_is_stopped_and_left_to_another_worker() {
+    house.load(UNA);
+    house.mood("{\"mode\":\"half\"}");
+    try (var impatient = impatient()) {
+      impatient.start();
+      House.eventually(() -> reasonOf(created()).contains("Stopped while waiting"));
+      House.eventually(() -> impatient.inHand() == 0);
+      house.mood("{\"mode\":\"well\"}");
+      house.clock.moveTo(House.MORNING.plusSeconds(3_600));
+    }
+    house.sent();
+    assertThat(house.groups("W-1")).hasSize(2);
+  }
+
+  @Test
+  void health_that_cannot_be_kept_stops_no_work_and_is_kept_later() {
+    house.load(UNA);
+    house.sql.execute("rename table application_health to away");
+    try (var impatient = impatient()) {
+      impatient.start();
+      house.settled();
+    } finally {
+      house.sql.execute("rename table away to application_health");
+    }
+    assertThat(house.groups("W-1")).hasSize(2);
+    house.applications.checkHealth();
+    House.eventually(() -> health().equals("well"));
+  }
+
+  private long created() {
+    return house.number("select id from operation where kind = 'create'");
   }
 
   @Test

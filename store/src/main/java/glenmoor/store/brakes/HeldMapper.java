@@ -61,4 +61,13 @@ public interface HeldMapper {
       @Param("by") String by,
       @Param("at") Instant at,
       @Param("note") String note);
+
+  /** Notes the work that carries a released change out. */
+  void carriedOutIn(@Param("id") long id, @Param("work") long work);
+
+  /** Holds a released change once more; 0 if it was carried out, or is held already. */
+  int holdAgain(@Param("id") long id);
+
+  /** Released changes whose service ended before it had carried them out; it was silent so long. */
+  List<HeldRow> leftUndone(@Param("seconds") long seconds);
 }

@@ -48,8 +48,13 @@ public interface FeedMapper {
 
   @Nullable FeedRow byId(@Param("id") long id);
 
-  /** Feeds still being read by work that did not show itself since a moment, or has ended. */
-  List<FeedRow> dead(@Param("before") Instant before);
+  /**
+   * Feeds still being read by work that has ended, or did not show itself for so long by the
+   * database's time.
+   *
+   * @param source one source, or null for all
+   */
+  List<FeedRow> dead(@Param("source") @Nullable String source, @Param("seconds") long seconds);
 
   List<FeedRow> before(@Param("before") long before, @Param("limit") int limit);
 

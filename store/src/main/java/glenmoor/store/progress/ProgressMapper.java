@@ -18,15 +18,16 @@ public interface ProgressMapper {
       Instant startedAt,
       @Nullable Instant endedAt) {}
 
-  void insert(@Param("row") ProgressRow row, @Param("aliveAt") Instant aliveAt);
+  void insert(ProgressRow row);
 
   void update(ProgressRow row);
 
-  void alive(@Param("ids") Collection<Long> ids, @Param("now") Instant now);
+  /** Shows that work goes on, by the database's time. */
+  void alive(@Param("ids") Collection<Long> ids);
 
-  /** Closes as failed what still runs but did not show itself since a moment. */
+  /** Closes as failed what still runs but did not show itself for so long. */
   void closeDead(
-      @Param("before") Instant before,
+      @Param("seconds") long seconds,
       @Param("endedAt") Instant endedAt,
       @Param("sentence") String sentence);
 
