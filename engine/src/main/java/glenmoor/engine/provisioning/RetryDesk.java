@@ -119,10 +119,11 @@ public final class RetryDesk {
     return eachPage(
         search,
         (again, forecast) -> {
-          for (var picture : pictures.of(people.byIds(again.people()), catalogue)) {
-            var plan = planner.apply(List.of(replanned(picture, again))).getFirst();
-            forecast.count(plan, "");
-          }
+          var replanned =
+              pictures.of(people.byIds(again.people()), catalogue).stream()
+                  .map(picture -> replanned(picture, again))
+                  .toList();
+          planner.apply(replanned).forEach(plan -> forecast.count(plan, ""));
         });
   }
 
