@@ -128,7 +128,12 @@ public final class FeedLoading {
                 "feed:" + id,
                 "feed-loaded",
                 Map.of(),
-                Map.of("file", delivery.fileName(), "rows", sum.rows(), "events", sum.counts())));
+                Map.of(
+                    "file", delivery.fileName(),
+                    "rows", sum.rows(),
+                    "setAside", sum.aside(),
+                    "events", sum.counts(),
+                    "sentence", sentence(sum))));
       });
       LOG.debug("feed {}: kept", id);
       loaded = loaded(id, sum, sentence(sum), 0);

@@ -184,6 +184,11 @@ class BrakesTest extends InTheHouse {
     var work = house.load(cut.toArray(String[]::new));
     assertThat(work.result()).contains("its last row breaks off", "\"whole\":false");
     assertThat(left()).isZero();
+    assertThat(
+            house.sql.queryForList(
+                "select entry from ledger_entry where what = 'feed-loaded'", String.class))
+        .as("the ledger tells it plainly")
+        .anySatisfy(entry -> assertThat(entry).contains("its last row breaks off"));
   }
 
   @Test
