@@ -4,6 +4,7 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.ColorScheme;
 import com.microsoft.playwright.options.LoadState;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.List;
 
 /**
@@ -14,6 +15,7 @@ import java.util.List;
  */
 public final class Screenshots {
   private static final int SETTLE_MILLIS = 1_500;
+  private static final int MOST_LOOKS = 60;
 
   private record Shot(String name, String address, ColorScheme scheme, int width, int height) {
     static Shot of(String name, String address) {
@@ -54,10 +56,7 @@ public final class Screenshots {
     var to = Path.of(arguments[2]);
     var only = List.of(arguments).subList(3, arguments.length);
     try (var console = new Console(running.url())) {
-      if ((only.isEmpty() || only.contains("held")) && nothingHeld(running)) {
-        // The brake holds it, so that nothing of it is carried out.
-        running.glenmoor("feeds", "load", running.scenario("feeds/2027-07.csv").toString());
-      }
+      prepare(running);
       if (only.isEmpty() || only.contains("sign-in")) {
         signIn(console, to);
       }
@@ -69,9 +68,28 @@ public final class Screenshots {
     }
   }
 
-  private static boolean nothingHeld(Running running) {
-    var held = running.glenmoor("held", "list", "--state", "held", "--output", "json");
-    return held.json().path("items").isEmpty();
+  /** The pictures are of an April that was carried out, and a July that a brake holds. */
+  private static void prepare(Running running) {
+    var feeds = running.glenmoor("feeds", "list", "--output", "json").json().path("items");
+    if (feeds.valueStream().noneMatch(feed -> feed.path("fileName").asString().contains("2027-04"))) {
+      running.glenmoor("feeds", "load", running.scenario("feeds/2027-04.csv").toString());
+    }
+    if (isEmpty(running, "held", "list", "--state", "held")) {
+      running.glenmoor("feeds", "load", running.scenario("feeds/2027-07.csv").toString());
+    }
+    for (var tries = 0; tries < MOST_LOOKS; tries++) {
+      if (isEmpty(running, "operations", "list", "--state", "waiting", "--limit", "1")) {
+        return;
+      }
+    }
+    throw new IllegalStateException("Operations still wait: is an application away?");
+  }
+
+  private static boolean isEmpty(Running running, String... list) {
+    var words = Arrays.copyOf(list, list.length + 2);
+    words[list.length] = "--output";
+    words[list.length + 1] = "json";
+    return running.glenmoor(words).json().path("items").isEmpty();
   }
 
   private static void signIn(Console console, Path to) {

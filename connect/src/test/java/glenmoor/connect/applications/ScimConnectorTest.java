@@ -132,6 +132,17 @@ class ScimConnectorTest {
   }
 
   @Test
+  void a_user_that_another_account_has_is_not_adopted() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var another = new Target("W-1", "other", "", "", true, false, id -> true);
+    assertThat(
+            connector.carryOut(create("other", AccountState.ENABLED), another, sealed -> sealed))
+        .isInstanceOfSatisfying(
+            Outcome.Refused.class, no -> assertThat(no.reason()).contains("somebody else's"));
+    assertThat(user().path("userName").asString()).isEqualTo("una");
+  }
+
+  @Test
   void a_name_that_a_stranger_has_is_refused() {
     confirmed(create("una", AccountState.ENABLED));
     assertThat(
