@@ -65,6 +65,35 @@ class RecorderTest extends InTheHouse {
   }
 
   @Test
+  void of_two_accounts_seen_under_one_identity_in_one_moment_one_is_a_fault() {
+    house.load(UNA, BO);
+    var una = create("W-1");
+    var bo = create("W-2");
+    house.recorder.record(confirmed(una, "same", ""));
+    house.recorder.record(confirmed(bo, "same", ""));
+    house.recorder.start(lanes -> {});
+    House.eventually(() -> state(una).equals("confirmed"));
+    House.eventually(() -> state(bo).equals("fault"));
+    assertThat(house.operations.show(bo.id(), House.ISA).reason())
+        .contains("belongs to another account already");
+  }
+
+  @Test
+  void an_account_seen_under_an_identity_that_was_anothers_before_is_a_fault() {
+    house.load(UNA, BO);
+    var una = create("W-1");
+    var bo = create("W-2");
+    house.recorder.start(lanes -> {});
+    house.recorder.record(confirmed(una, "same", ""));
+    House.eventually(() -> state(una).equals("confirmed"));
+    house.recorder.record(confirmed(bo, "same", ""));
+    House.eventually(() -> state(bo).equals("fault"));
+    assertThat(house.operations.show(bo.id(), House.ISA).reason())
+        .contains("belongs to another account already");
+    assertThat(house.number("select count(*) from account where native_id = 'same'")).isOne();
+  }
+
+  @Test
   void what_comes_of_it_is_cut_to_what_can_be_kept() {
     house.load(UNA);
     var una = create("W-1");
