@@ -628,6 +628,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/sign-ins/{login}/take-away": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["takeAway"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/sources": {
     parameters: {
       query?: never;
@@ -667,10 +683,26 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get?: never;
+    get: operations["tokens"];
     put?: never;
     post: operations["token"];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/tokens/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete: operations["revoke"];
     options?: never;
     head?: never;
     patch?: never;
@@ -1071,6 +1103,10 @@ export interface components {
       items: components["schemas"]["Summary"][];
       next?: string;
     };
+    PageTokenShown: {
+      items: components["schemas"]["TokenShown"][];
+      next?: string;
+    };
     PageTrouble: {
       items: components["schemas"]["Trouble"][];
       next?: string;
@@ -1098,6 +1134,9 @@ export interface components {
     };
     Reason: {
       reason: string;
+    };
+    ReasonBody: {
+      reason?: string;
     };
     RejectRow: {
       columnName: string;
@@ -1130,6 +1169,9 @@ export interface components {
     };
     SignIn: {
       duties: string[];
+      endReason: string;
+      /** Format: date-time */
+      endedAt?: string;
       login: string;
       name: string;
       worker?: string;
@@ -1248,6 +1290,19 @@ export interface components {
       login: string;
       note?: string;
       password: string;
+    };
+    TokenShown: {
+      /** Format: date-time */
+      createdAt: string;
+      /** Format: date-time */
+      expiresAt: string;
+      key: string;
+      login: string;
+      note: string;
+      /** Format: date-time */
+      revokedAt?: string;
+      revokedBy: string;
+      state: string;
     };
     Trouble: {
       name: string;
@@ -2311,6 +2366,32 @@ export interface operations {
       };
     };
   };
+  takeAway: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        login: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ReasonBody"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SignIn"];
+        };
+      };
+    };
+  };
   sources: {
     parameters: {
       query?: never;
@@ -2351,6 +2432,26 @@ export interface operations {
       };
     };
   };
+  tokens: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageTokenShown"];
+        };
+      };
+    };
+  };
   token: {
     parameters: {
       query?: never;
@@ -2372,6 +2473,26 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["Token"];
         };
+      };
+    };
+  };
+  revoke: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };

@@ -71,7 +71,9 @@ public final class Screenshots {
   /** The pictures are of an April that was carried out, and a July that a brake holds. */
   private static void prepare(Running running) {
     var feeds = running.glenmoor("feeds", "list", "--output", "json").json().path("items");
-    if (feeds.valueStream().noneMatch(feed -> feed.path("fileName").asString().contains("2027-04"))) {
+    if (feeds
+        .valueStream()
+        .noneMatch(feed -> feed.path("fileName").asString().contains("2027-04"))) {
       running.glenmoor("feeds", "load", running.scenario("feeds/2027-04.csv").toString());
     }
     if (isEmpty(running, "held", "list", "--state", "held")) {

@@ -2,6 +2,7 @@ package glenmoor.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
@@ -81,6 +82,70 @@ class DoorsTest {
     assertThat(json(Demo.http(as("tam", "/api/v1/people"))).path("total").asInt()).isEqualTo(1);
     refused(Demo.http(as("tam", "/api/v1/people/W-01007")), 403, "yourself");
     refused(Demo.http(as("tam", "/api/v1/feeds")), 403, "needs the duty");
+  }
+
+  private static int signInAttempt(String login, String password) {
+    var body = JsonMapper.shared().writeValueAsString(Map.of("login", login, "password", password));
+    return Demo.http(request("/api/v1/tokens").POST(BodyPublishers.ofString(body))).statusCode();
+  }
+
+  private static HttpResponse<String> with(Path token, String path) throws IOException {
+    return Demo.http(
+        request(path).header("Authorization", "Bearer " + Files.readString(token).strip()));
+  }
+
+  @Test
+  void a_leaver_loses_glenmoor_first_of_all() throws Exception {
+    var password = Files.writeString(Files.createTempFile("password", ""), "harbour lights");
+    var token = Files.createTempFile("token", "");
+    var worker = "W-01235";
+    Demo.glenmoor("sign-ins", "set", "fen", "--worker", worker, "--password-file", password + "");
+    Demo.glenmoor("sign-ins", "token", "fen", token + "", "--password-file", password + "");
+    assertThat(with(token, "/api/v1/people/" + worker).statusCode()).isEqualTo(200);
+    var left =
+        Files.readString(Path.of(Demo.feed("2027-05")))
+            .lines()
+            .filter(row -> !row.startsWith(worker))
+            .toList();
+    Demo.glenmoor(
+        "feeds", "load", Files.write(Files.createTempFile("left", ".csv"), left).toString());
+    refused(with(token, "/api/v1/people/" + worker), 401, "unknown or has expired");
+    assertThat(signInAttempt("fen", "harbour lights")).isEqualTo(403);
+    Demo.eventually(
+        "the sign-in ended for good",
+        () -> Demo.glenmoor("sign-ins", "list").contains("ended: left"));
+    Demo.glenmoor("feeds", "load", Demo.feed("2027-05"));
+    refused(with(token, "/api/v1/people/" + worker), 401, "unknown or has expired");
+    Demo.allConfirmed();
+  }
+
+  @Test
+  void another_password_and_taking_away_end_what_was_open() throws Exception {
+    var first = Files.writeString(Files.createTempFile("password", ""), "harbour lights");
+    var second = Files.writeString(Files.createTempFile("password", ""), "skerry lights");
+    var token = Files.createTempFile("token", "");
+    Demo.glenmoor("sign-ins", "set", "temp", "--name", "Temp", "--password-file", first + "");
+    Demo.glenmoor("sign-ins", "token", "temp", token + "", "--password-file", first + "");
+    assertThat(with(token, "/api/v1/people").statusCode()).isEqualTo(200);
+    Demo.glenmoor("sign-ins", "set", "temp", "--name", "Temp", "--password-file", second + "");
+    assertThat(with(token, "/api/v1/people").statusCode()).isEqualTo(401);
+    assertThat(signInAttempt("temp", "harbour lights")).isEqualTo(403);
+    assertThat(signInAttempt("temp", "skerry lights")).isEqualTo(200);
+    Demo.glenmoor("sign-ins", "take-away", "temp", "--reason", "the summer is over");
+    assertThat(signInAttempt("temp", "skerry lights")).isEqualTo(403);
+  }
+
+  @Test
+  void work_of_somebody_else_is_not_shown() {
+    var forecast =
+        json(
+            Demo.http(
+                as("anneli", "/api/v1/feeds?forecast=true")
+                    .setHeader("Content-Type", "text/csv")
+                    .POST(BodyPublishers.ofString("Worker no\r\n"))));
+    var id = forecast.path("id").asString();
+    assertThat(Demo.http(as("anneli", "/api/v1/progress/" + id)).statusCode()).isEqualTo(200);
+    refused(Demo.http(as("tam", "/api/v1/progress/" + id)), 404, "You have no work");
   }
 
   @Test

@@ -110,6 +110,10 @@ public final class Client {
     return json(send("PUT", path, "application/json", body(body)));
   }
 
+  public void delete(String path) {
+    send("DELETE", path, "application/json", null);
+  }
+
   /** Sends a file as it is. */
   public JsonNode postFile(String path, Path file) {
     if (Files.isDirectory(file)) {

@@ -238,7 +238,9 @@ public final class House implements AutoCloseable {
     var visible = new Visible(person, catalogues);
     people = new PeopleDesk(person, visible, catalogues, clock);
     access = new AccessDesk(person, account, operation, visible, pictures, catalogues, clock);
-    signIns = new SignIns(Database.get(LoginMapper.class), person, transactions, ledger, clock);
+    signIns =
+        new SignIns(
+            Database.get(LoginMapper.class), person, transactions, ledger, catalogues, clock);
     today =
         new Today(person, event, feed, operation, applications, held, planning, catalogues, clock);
   }
@@ -312,8 +314,8 @@ public final class House implements AutoCloseable {
   }
 
   public ProgressRow ended(long work) {
-    eventually(() -> !progress.of(work).state().equals("running"));
-    return progress.of(work);
+    eventually(() -> !progress.of(work, ISA).state().equals("running"));
+    return progress.of(work, ISA);
   }
 
   /** The events that a feed came to, by kind. */

@@ -2,6 +2,7 @@ package glenmoor.server;
 
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.SignIns;
+import glenmoor.server.people.Who;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -9,17 +10,17 @@ import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.core.MethodParameter;
+import org.springframework.http.HttpMethod;
 import org.springframework.http.HttpStatus;
-import org.springframework.security.authentication.AnonymousAuthenticationToken;
 import org.springframework.security.config.annotation.web.builders.HttpSecurity;
 import org.springframework.security.core.authority.AuthorityUtils;
-import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.security.oauth2.core.DefaultOAuth2AuthenticatedPrincipal;
 import org.springframework.security.oauth2.server.resource.introspection.BadOpaqueTokenException;
 import org.springframework.security.oauth2.server.resource.introspection.OpaqueTokenIntrospector;
 import org.springframework.security.web.SecurityFilterChain;
 import org.springframework.security.web.context.HttpSessionSecurityContextRepository;
 import org.springframework.security.web.context.SecurityContextRepository;
+import org.springframework.security.web.servlet.util.matcher.PathPatternRequestMatcher;
 import org.springframework.web.bind.support.WebDataBinderFactory;
 import org.springframework.web.context.request.NativeWebRequest;
 import org.springframework.web.method.support.HandlerMethodArgumentResolver;
@@ -48,14 +49,18 @@ class Doors implements WebMvcConfigurer {
   SecurityFilterChain chain(HttpSecurity http) throws Exception {
     return http.authorizeHttpRequests(requests ->
             requests
-                .requestMatchers(
-                    "/api/v1/session", "/api/v1/tokens", "/api/v1/openapi/**", "/api/v1/openapi")
+                .requestMatchers("/api/v1/session", "/api/v1/openapi/**", "/api/v1/openapi")
+                .permitAll()
+                .requestMatchers(HttpMethod.POST, "/api/v1/tokens")
                 .permitAll()
                 .requestMatchers("/api/**")
                 .authenticated()
                 .anyRequest()
                 .permitAll())
-        .csrf(csrf -> csrf.spa().ignoringRequestMatchers("/api/v1/tokens"))
+        .csrf(csrf ->
+            csrf.spa()
+                .ignoringRequestMatchers(
+                    PathPatternRequestMatcher.pathPattern(HttpMethod.POST, "/api/v1/tokens")))
         .oauth2ResourceServer(server ->
             server
                 .opaqueToken(token -> token.introspector(introspector()))
@@ -135,14 +140,9 @@ class Doors implements WebMvcConfigurer {
         @Nullable ModelAndViewContainer container,
         NativeWebRequest request,
         @Nullable WebDataBinderFactory binders) {
-      var who = SecurityContextHolder.getContext().getAuthentication();
-      if (who == null || who instanceof AnonymousAuthenticationToken) {
-        throw new ResponseStatusException(HttpStatus.UNAUTHORIZED, "Sign in first.");
-      }
-      return signIns
-          .named(who.getName())
+      return Who.asks(signIns)
           .orElseThrow(
-              () -> new ResponseStatusException(HttpStatus.UNAUTHORIZED, "Sign in again."));
+              () -> new ResponseStatusException(HttpStatus.UNAUTHORIZED, "Sign in first."));
     }
   }
 }

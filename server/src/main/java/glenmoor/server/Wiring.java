@@ -388,8 +388,9 @@ class Wiring {
       PersonMapper people,
       Transactions transactions,
       Ledger ledger,
+      Catalogues catalogues,
       Clock clock) {
-    return new SignIns(logins, people, transactions, ledger, clock);
+    return new SignIns(logins, people, transactions, ledger, catalogues, clock);
   }
 
   @Bean
@@ -415,7 +416,8 @@ class Wiring {
       Applications applications,
       Progress progress,
       FeedRecord feeds,
-      HeldChanges held) {
+      HeldChanges held,
+      SignIns signIns) {
     return Scheduler.create(dataSource)
         .startTasks(
             Tasks.recurring("sweep", FixedDelay.of(SWEEP))
@@ -430,6 +432,7 @@ class Wiring {
                           progress.closeDead();
                           feeds.closeDead();
                           held.holdAgain();
+                          signIns.endLeavers();
                         })))
         .threads(2)
         .pollingInterval(Duration.ofMillis(500))

@@ -14,6 +14,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
 
 /** {@code glenmoor sign-ins}. */
 @Command(name = "sign-ins", description = "Who can sign in to Glenmoor, and with which duties.")
@@ -34,8 +35,58 @@ public final class SignInsCommand extends Group {
                 row ->
                     String.join(
                         ", ",
-                        row.path("duties").valueStream().map(each -> each.asString()).toList()))),
+                        row.path("duties").valueStream().map(each -> each.asString()).toList())),
+            new Column("STATE", SignInsCommand::state)),
         "Nobody can sign in.");
+  }
+
+  private static String state(JsonNode row) {
+    var reason = row.path("endReason").asString("");
+    return reason.isEmpty() ? "in force" : "ended: " + reason;
+  }
+
+  @Command(
+      name = "take-away",
+      mixinStandardHelpOptions = true,
+      description = "Takes a sign-in away; its sessions and tokens end with it.")
+  void takeAway(
+      @Parameters(paramLabel = "SIGN-IN") String login,
+      @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
+      @Mixin Output output) {
+    var ended =
+        client.post(
+            "/api/v1/sign-ins/" + Client.encoded(login) + "/take-away",
+            Client.object("reason", reason));
+    output.one(ended, List.of("%s can no longer sign in.".formatted(login)));
+  }
+
+  @Command(
+      name = "tokens",
+      mixinStandardHelpOptions = true,
+      description = "Lists tokens: yours, or everybody's if you may see them.")
+  void tokens(@Mixin Output output) {
+    var all = client.get("/api/v1/tokens");
+    output.list(
+        all,
+        all.path("items"),
+        List.of(
+            Column.of("TOKEN", "key"),
+            Column.of("SIGN-IN", "login"),
+            Column.of("NOTE", "note"),
+            new Column("STATE", row -> row.path("state").asString().replace("-", " ")),
+            new Column("MADE", row -> Output.moment(row.path("createdAt"), "UTC")),
+            new Column("GOOD UNTIL", row -> Output.moment(row.path("expiresAt"), "UTC"))),
+        "There are no tokens.");
+  }
+
+  @Command(
+      name = "revoke",
+      mixinStandardHelpOptions = true,
+      description = "Revokes a token, as sign-ins tokens shows it.")
+  void revoke(@Parameters(paramLabel = "TOKEN") String key, @Mixin Output output) {
+    output.noCsv();
+    client.delete("/api/v1/tokens/" + Client.encoded(key));
+    output.line("The token %s is revoked.".formatted(key));
   }
 
   @Command(

@@ -104,6 +104,7 @@ public final class Agenda {
             Map.of("at", to.toString())));
     return progress.start(
         "moving the clock to " + to,
+        actor,
         teller -> {
           var steps = move(movable, from, to, teller);
           return Map.of("from", from.toString(), "to", to.toString(), "steps", steps);

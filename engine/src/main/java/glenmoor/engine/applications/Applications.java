@@ -341,6 +341,7 @@ public final class Applications implements AutoCloseable {
 
   /** Tests one application and counts its accounts. */
   public TestResult test(String key, Actor actor) {
+    Allow.testingApplications(actor);
     var summary =
         list(actor).stream()
             .filter(each -> each.key().equals(key))

@@ -191,6 +191,7 @@ public final class HeldChanges {
     var row = decide(id, "released", note, actor);
     return progress.start(
         "carrying out " + row.what(),
+        actor,
         teller -> {
           mapper.carriedOutIn(id, teller.work());
           Object result;

@@ -55,6 +55,7 @@ public final class FeedDesk {
     var source = source(sourceKey);
     return progress.start(
         "loading " + fileName,
+        actor,
         teller ->
             andDelete(
                 file, path -> loading.load(Delivery.of(source, fileName, path, actor), teller)));
@@ -70,6 +71,7 @@ public final class FeedDesk {
     var source = source(sourceKey);
     return progress.start(
         "forecasting " + fileName,
+        actor,
         teller -> andDelete(file, path -> forecasting.forecast(source, path, teller)));
   }
 

@@ -45,6 +45,10 @@ public final class Allow {
     need(actor, "see applications and operations", ADMINISTRATOR, AUDITOR);
   }
 
+  public static void testingApplications(Actor actor) {
+    need(actor, "have applications tested", ADMINISTRATOR);
+  }
+
   public static void mendingOperations(Actor actor) {
     need(actor, "decide on operations", ADMINISTRATOR);
   }
@@ -55,6 +59,15 @@ public final class Allow {
 
   public static void readingTheLedger(Actor actor) {
     need(actor, "read the ledger", ADMINISTRATOR, AUDITOR);
+  }
+
+  public static void seeingSignIns(Actor actor) {
+    need(actor, "see sign-ins", ADMINISTRATOR, AUDITOR);
+  }
+
+  /** Whether the actor sees long work, and tokens, of others. */
+  public static boolean seesAllWork(Actor actor) {
+    return has(actor, ADMINISTRATOR, AUDITOR);
   }
 
   public static void managingSignIns(Actor actor) {

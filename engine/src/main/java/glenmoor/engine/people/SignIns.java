@@ -4,9 +4,11 @@ import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.people.LoginMapper;
 import glenmoor.store.people.LoginMapper.LoginRow;
+import glenmoor.store.people.LoginMapper.TokenRow;
 import glenmoor.store.people.PersonMapper;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
@@ -14,6 +16,7 @@ import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
@@ -24,15 +27,32 @@ import org.springframework.security.crypto.argon2.Argon2PasswordEncoder;
 
 /**
  * Who can sign in, with a password (Argon2id, RFC 9106) or a token of which only a hash is kept.
+ *
+ * <p>A sign-in stands and falls with its person: whoever has left can neither sign in nor go on,
+ * from the first moment of the day on which they have left, whether or not the sweep that ends
+ * their sign-in for good has come by. Another password, and each end, begins a new epoch: sessions
+ * of an earlier one and all tokens are over.
  */
 public final class SignIns {
   private static final int SHORTEST_PASSWORD = 10;
+  private static final int LONGEST_REASON = 1_000;
   private static final int TOKEN_BYTES = 32;
   private static final Argon2PasswordEncoder PASSWORDS =
       new Argon2PasswordEncoder(16, 32, 1, 19_456, 2);
 
-  /** Somebody who can sign in, for people to read. */
-  public record SignIn(String login, String name, @Nullable String worker, List<String> duties) {}
+  /**
+   * Somebody who can sign in, for people to read.
+   *
+   * @param endedAt when it was taken away, or ended with its person's standing; null while it may
+   *     be used
+   */
+  public record SignIn(
+      String login,
+      String name,
+      @Nullable String worker,
+      List<String> duties,
+      @Nullable Instant endedAt,
+      String endReason) {}
 
   /** A token that was made: shown once. */
   public record Token(String token, Instant expiresAt) {}
@@ -41,6 +61,7 @@ public final class SignIns {
   private final PersonMapper people;
   private final Transactions transactions;
   private final Ledger ledger;
+  private final Catalogues catalogues;
   private final Clock clock;
   private final SecureRandom random = new SecureRandom();
   private final String nobody = PASSWORDS.encode("nobody has this password");
@@ -50,11 +71,13 @@ public final class SignIns {
       PersonMapper people,
       Transactions transactions,
       Ledger ledger,
+      Catalogues catalogues,
       Clock clock) {
     this.logins = logins;
     this.people = people;
     this.transactions = transactions;
     this.ledger = ledger;
+    this.catalogues = catalogues;
     this.clock = clock;
   }
 
@@ -62,7 +85,7 @@ public final class SignIns {
   public Optional<Actor> withPassword(String login, String password) {
     var row = logins.byName(login);
     var matches = PASSWORDS.matches(password, row == null ? nobody : row.passwordHash());
-    return row != null && matches ? Optional.of(actor(row)) : Optional.empty();
+    return Optional.ofNullable(row).filter(known -> matches && !isOver(known)).map(this::actor);
   }
 
   /** The actor whose token this is, unless it has expired. */
@@ -71,8 +94,94 @@ public final class SignIns {
         .flatMap(this::named);
   }
 
+  /** The actor with this name, unless their sign-in is over. */
   public Optional<Actor> named(String login) {
-    return Optional.ofNullable(logins.byName(login)).map(this::actor);
+    return Optional.ofNullable(logins.byName(login)).filter(row -> !isOver(row)).map(this::actor);
+  }
+
+  /** The same for a session that was begun in an epoch. */
+  public Optional<Actor> inSession(String login, int epoch) {
+    return Optional.ofNullable(logins.byName(login))
+        .filter(row -> row.epoch() == epoch && !isOver(row))
+        .map(this::actor);
+  }
+
+  /** The epoch that a session belongs to which is begun now; 0 for a name that does not exist. */
+  public int epoch(String login) {
+    var row = logins.byName(login);
+    return row == null ? 0 : row.epoch();
+  }
+
+  private boolean isOver(LoginRow row) {
+    return row.endedAt() != null || hasLeft(row);
+  }
+
+  private boolean hasLeft(LoginRow row) {
+    var today = today();
+    var absent = row.absentSince();
+    var end = row.endsOn();
+    return absent != null && !today.isBefore(absent) || end != null && today.isAfter(end);
+  }
+
+  private LocalDate today() {
+    return clock.instant().atZone(catalogues.zone()).toLocalDate();
+  }
+
+  /** Ends for good, with their sessions and tokens, the sign-ins of people who have left. */
+  public void endLeavers() {
+    for (var login : logins.ofLeavers(today())) {
+      transactions.run(() -> end(login, "left", Actor.SERVICE));
+    }
+  }
+
+  /**
+   * Takes a sign-in away, with its sessions and tokens.
+   *
+   * @throws Refused if it is the last administrator's
+   */
+  public SignIn takeAway(String login, String reason, Actor actor) {
+    Allow.managingSignIns(actor);
+    if (reason.isBlank() || reason.length() > LONGEST_REASON) {
+      throw Refused.badInput(
+          "Say why, in at most %d characters: it is kept with the sign-in."
+              .formatted(LONGEST_REASON));
+    }
+    transactions.run(() -> {
+      if (logins.byName(login) == null) {
+        throw noSuch(login);
+      }
+      anAdministratorIsLeft(login);
+      end(login, reason, actor);
+    });
+    return shown(login);
+  }
+
+  private void end(String login, String reason, Actor actor) {
+    if (logins.end(login, reason, clock.instant()) == 0) {
+      return;
+    }
+    logins.revokeTokens(login, actor.login(), Instant.now());
+    ledger.append(entry(login, "sign-in-ended", actor, Map.of("reason", reason)));
+  }
+
+  private void anAdministratorIsLeft(String login) {
+    var administrator = Duty.ADMINISTRATOR.word();
+    if (logins.duties(login).contains(administrator)
+        && logins.othersWithDuty(administrator, login) == 0) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "%s is the last administrator; give somebody else the duty first.".formatted(login));
+    }
+  }
+
+  private static Refused noSuch(String login) {
+    return Refused.notThere(
+        "There is no sign-in “%s”; glenmoor sign-ins list shows those there are.".formatted(login));
+  }
+
+  private LedgerEntry entry(String login, String what, Actor actor, Map<String, Object> after) {
+    return new LedgerEntry(
+        clock.instant(), actor.login(), "", "login:" + login, what, Map.of(), after);
   }
 
   private Actor actor(LoginRow row) {
@@ -108,6 +217,9 @@ public final class SignIns {
         throw Refused.badInput("Nobody has the worker number " + worker + ".");
       }
       var shown = person == null ? name : person.name();
+      if (!duties.contains(Duty.ADMINISTRATOR.word())) {
+        anAdministratorIsLeft(login);
+      }
       logins.put(
           login,
           person == null ? null : person.id(),
@@ -116,17 +228,28 @@ public final class SignIns {
           clock.instant());
       logins.dropDuties(login);
       duties.forEach(duty -> logins.addDuty(login, duty));
-      ledger.append(
-          new LedgerEntry(
-              clock.instant(),
-              actor.login(),
-              "",
-              "login:" + login,
-              "sign-in-set",
-              Map.of(),
-              Map.of("name", shown, "duties", duties)));
+      logins.revokeTokens(login, actor.login(), Instant.now());
+      ledger.append(entry(login, "sign-in-set", actor, Map.of("name", shown, "duties", duties)));
     });
-    return all(actor).stream().filter(each -> each.login().equals(login)).findFirst().orElseThrow();
+    return shown(login);
+  }
+
+  private SignIn shown(String login) {
+    var row = logins.byName(login);
+    if (row == null) {
+      throw noSuch(login);
+    }
+    return shown(row);
+  }
+
+  private SignIn shown(LoginRow row) {
+    return new SignIn(
+        row.name(),
+        row.displayName(),
+        row.workerNumber(),
+        logins.duties(row.name()),
+        row.endedAt(),
+        row.endedAt() == null && hasLeft(row) ? "left" : row.endReason());
   }
 
   private static void check(String login, String password, List<String> duties) {
@@ -146,12 +269,39 @@ public final class SignIns {
   }
 
   public List<SignIn> all(Actor actor) {
-    Allow.managingSignIns(actor);
-    return logins.all().stream()
-        .map(row ->
-            new SignIn(
-                row.name(), row.displayName(), row.workerNumber(), logins.duties(row.name())))
-        .toList();
+    Allow.seeingSignIns(actor);
+    return logins.all().stream().map(this::shown).toList();
+  }
+
+  /** Tokens, the newest first: everybody's for those who see everything, else the actor's own. */
+  public List<TokenRow> tokens(Actor actor) {
+    return logins.tokens(Allow.seesAllWork(actor) ? null : actor.login());
+  }
+
+  /**
+   * Revokes a token: one's own, or anybody's for an administrator.
+   *
+   * @param key as {@link #tokens} shows it
+   */
+  public void revokeToken(String key, Actor actor) {
+    var token =
+        tokens(actor).stream()
+            .filter(each -> each.key().equals(key))
+            .findFirst()
+            .orElseThrow(() ->
+                Refused.notThere(
+                    "You see no token “%s”; glenmoor sign-ins tokens shows those you do."
+                        .formatted(key)));
+    if (!token.login().equals(actor.login())) {
+      Allow.managingSignIns(actor);
+    }
+    transactions.run(() -> {
+      if (logins.revokeToken(key, actor.login(), Instant.now()) > 0) {
+        ledger.append(
+            entry(
+                token.login(), "token-revoked", actor, Map.of("token", key, "note", token.note())));
+      }
+    });
   }
 
   /** Makes a token for the actor themselves. */
@@ -163,15 +313,7 @@ public final class SignIns {
     var now = Instant.now();
     transactions.run(() -> {
       logins.addToken(hash(token), actor.login(), note, now, now.plus(valid));
-      ledger.append(
-          new LedgerEntry(
-              clock.instant(),
-              actor.login(),
-              "",
-              "login:" + actor.login(),
-              "token-made",
-              Map.of(),
-              Map.of("note", note)));
+      ledger.append(entry(actor.login(), "token-made", actor, Map.of("note", note)));
     });
     return new Token(token, now.plus(valid));
   }

@@ -1,6 +1,7 @@
 package glenmoor.engine.people;
 
 import glenmoor.core.people.Facts;
+import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.store.people.FactsJson;
@@ -34,15 +35,20 @@ public final class Visible {
   /** The row of somebody whom the actor may see. */
   public PersonRow row(String worker, Actor actor) {
     var row = row(worker);
-    var own = own(actor);
-    var facts = FactsJson.read(row.facts(), catalogues.current().facts());
-    if (!Allow.seesEverybody(actor)
-        && !row.workerNumber().equals(own)
-        && !facts.text(Facts.MANAGER).equals(own)) {
+    if (!Allow.seesEverybody(actor) && !isOwn(row, actor)) {
       throw new Refused(
           Refused.Reason.NOT_ALLOWED,
           "You see yourself and the people who report to you; %s is neither.".formatted(worker));
     }
     return row;
+  }
+
+  /** Whether somebody is the actor, or reports to them; somebody who is no person has nobody. */
+  private boolean isOwn(PersonRow row, Actor actor) {
+    var own = WorkerNumber.key(own(actor));
+    var facts = FactsJson.read(row.facts(), catalogues.current().facts());
+    return !own.isEmpty()
+        && (WorkerNumber.key(row.workerNumber()).equals(own)
+            || WorkerNumber.key(facts.text(Facts.MANAGER)).equals(own));
   }
 }

@@ -2,6 +2,8 @@ package glenmoor.engine.progress;
 
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Allow;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.progress.ProgressMapper;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
@@ -53,13 +55,15 @@ public final class Progress implements AutoCloseable {
   /**
    * Starts work on a thread of its own.
    *
+   * @param owner who asked for it, and may follow it
    * @param work gives what it came to, in a form that JSON can carry
    * @return the identity to ask about it by
    */
-  public long start(String what, Function<Teller, Object> work) {
+  public long start(String what, Actor owner, Function<Teller, Object> work) {
     var started = clock.instant();
     var first =
-        new ProgressRow(ids.next(), what, "running", 0, 0, "started", "null", started, null);
+        new ProgressRow(
+            ids.next(), what, "running", 0, 0, "started", "null", started, null, owner.login());
     mapper.insert(first);
     Thread.ofVirtual().name("progress-" + first.id()).start(() -> run(first, work));
     return first.id();
@@ -143,7 +147,8 @@ public final class Progress implements AutoCloseable {
                 sentence,
                 "null",
                 row.startedAt(),
-                null));
+                null,
+                row.owner()));
       } catch (RuntimeException away) {
         // The work goes on, whether or not it can tell how far it is.
         LOG.debug("How far {} is cannot be told just now", row.what(), away);
@@ -156,7 +161,16 @@ public final class Progress implements AutoCloseable {
         sentence.length() > LONGEST_SENTENCE ? sentence.substring(0, LONGEST_SENTENCE) : sentence;
     var ended =
         new ProgressRow(
-            row.id(), row.what(), state, 0, 0, shown, result, row.startedAt(), clock.instant());
+            row.id(),
+            row.what(),
+            state,
+            0,
+            0,
+            shown,
+            result,
+            row.startedAt(),
+            clock.instant(),
+            row.owner());
     // What the work came to must not be lost because the database is away for a moment.
     for (var tries = 0; ; tries++) {
       try {
@@ -180,10 +194,16 @@ public final class Progress implements AutoCloseable {
     }
   }
 
-  public ProgressRow of(long id) {
+  /**
+   * How far a piece of work is.
+   *
+   * @throws Refused if there is none, or it is somebody else's and the actor does not see
+   *     everything
+   */
+  public ProgressRow of(long id, Actor actor) {
     var row = mapper.byId(id);
-    if (row == null) {
-      throw Refused.notThere("There is no work numbered " + id + ".");
+    if (row == null || !row.owner().equals(actor.login()) && !Allow.seesAllWork(actor)) {
+      throw Refused.notThere("You have no work numbered " + id + ".");
     }
     return row;
   }

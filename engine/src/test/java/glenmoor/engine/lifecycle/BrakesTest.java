@@ -108,7 +108,7 @@ class BrakesTest extends InTheHouse {
     house.sql.update(
         "update held_change set state = 'released', decided_by = 'rona', work_id = 81, released_at = sysdate(6) - interval 1 minute");
     house.sql.update(
-        "insert into progress values (81, 'x', 'running', 0, 0, '', 'null', '2027-03-01', null, sysdate(6))");
+        "insert into progress values (81, 'x', 'running', 0, 0, '', 'null', '2027-03-01', null, sysdate(6), 'isa')");
     house.held.holdAgain();
     assertThat(house.held.show(held.id(), House.ISA).state()).isEqualTo("released");
     house.sql.update("update progress set alive_at = sysdate(6) - interval 1 minute");

@@ -174,7 +174,7 @@ class FeedLoadingTest extends InTheHouse {
 
   private void reading(long feed, Duration silent) {
     house.sql.update(
-        "insert into progress values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, sysdate(6) - interval ? second)",
+        "insert into progress values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, sysdate(6) - interval ? second, 'isa')",
         feed,
         silent.toSeconds());
     house.sql.update(
@@ -190,7 +190,7 @@ class FeedLoadingTest extends InTheHouse {
     house.progress.closeDead();
     assertThat(house.feeds.show(71, House.ISA).state()).isEqualTo("refused");
     assertThat(house.feeds.show(71, House.ISA).sentence()).contains("Load it again");
-    assertThat(house.progress.of(71).state()).isEqualTo("failed");
+    assertThat(house.progress.of(71, House.ISA).state()).isEqualTo("failed");
     assertThat(house.happened("feed:71")).containsExactly("feed-refused");
     house.record.closeDead();
     assertThat(house.happened("feed:71")).hasSize(1);
@@ -202,7 +202,7 @@ class FeedLoadingTest extends InTheHouse {
     house.record.closeDead();
     house.progress.closeDead();
     assertThat(house.feeds.show(72, House.ISA).state()).isEqualTo("reading");
-    assertThat(house.progress.of(72).state()).isEqualTo("running");
+    assertThat(house.progress.of(72, House.ISA).state()).isEqualTo("running");
   }
 
   @Test
@@ -218,7 +218,7 @@ class FeedLoadingTest extends InTheHouse {
   void the_next_feed_waits_for_one_that_is_being_read_and_then_is_taken() {
     reading(74, Duration.ZERO);
     var id = house.feeds.load("", "next.csv", House.file(House.HEADING + UNA), House.ISA);
-    House.eventually(() -> house.progress.of(id).sentence().contains("this one waits"));
+    House.eventually(() -> house.progress.of(id, House.ISA).sentence().contains("this one waits"));
     assertThat(house.number("select count(*) from person")).isZero();
     house.sql.update("update feed set state = 'loaded', reading_source = null where id = 74");
     assertThat(house.ended(id).state()).isEqualTo("done");

@@ -22,6 +22,10 @@ class AllowTest {
           Allow::definingThings,
           Allow::seeingDefinitions,
           Allow::seeingApplications,
+          Allow::testingApplications,
+          Allow::seeingSignIns,
+          Allow::seeingHeldChanges,
+          Allow::releasingHeldChanges,
           Allow::mendingOperations,
           Allow::issuingPasscodes,
           Allow::readingTheLedger,
@@ -31,6 +35,8 @@ class AllowTest {
   private static final List<Consumer<Actor>> CHANGING =
       List.of(
           Allow::loadingFeeds,
+          Allow::releasingHeldChanges,
+          Allow::testingApplications,
           Allow::definingThings,
           Allow::mendingOperations,
           Allow::issuingPasscodes,

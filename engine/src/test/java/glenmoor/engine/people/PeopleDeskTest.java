@@ -86,6 +86,23 @@ class PeopleDeskTest extends InTheHouse {
   }
 
   @Test
+  void somebody_who_is_no_person_sees_nobody_not_even_those_without_a_manager() {
+    var nobody = new Actor("x", "x", null, Set.of());
+    assertThat(found(null, Map.of(), null, nobody)).isEmpty();
+    for (var worker : List.of("W-1", "W-2")) {
+      assertThatThrownBy(() -> house.people.show(worker, nobody)).isInstanceOf(Refused.class);
+      assertThatThrownBy(() -> house.access.accounts(worker, nobody)).isInstanceOf(Refused.class);
+    }
+  }
+
+  @Test
+  void a_percent_sign_and_an_underscore_are_letters_in_a_search() {
+    assertThat(found("%", Map.of(), null, House.ISA)).isEmpty();
+    assertThat(found("_", Map.of(), null, House.ISA)).isEmpty();
+    assertThat(found("w-", Map.of(), null, House.ISA)).hasSize(4);
+  }
+
+  @Test
   void a_duty_lets_one_see_everybody() {
     for (var duty : Duty.values()) {
       assertThat(found(null, Map.of(), null, person("W-3", duty))).hasSize(4);

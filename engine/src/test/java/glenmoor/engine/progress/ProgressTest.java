@@ -6,7 +6,10 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
+import glenmoor.engine.people.Actor;
+import glenmoor.engine.people.Duty;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.CountDownLatch;
 import org.junit.jupiter.api.Test;
 
@@ -18,6 +21,7 @@ class ProgressTest extends InTheHouse {
     var id =
         house.progress.start(
             "counting crates",
+            House.ISA,
             teller -> {
               teller.at(5, 10, "5 crates counted");
               try {
@@ -27,9 +31,9 @@ class ProgressTest extends InTheHouse {
               }
               return Map.of("crates", 10);
             });
-    House.eventually(() -> house.progress.of(id).done() == 5);
-    assertThat(house.progress.of(id).sentence()).isEqualTo("5 crates counted");
-    assertThat(house.progress.of(id).endedAt()).isNull();
+    House.eventually(() -> house.progress.of(id, House.ISA).done() == 5);
+    assertThat(house.progress.of(id, House.ISA).sentence()).isEqualTo("5 crates counted");
+    assertThat(house.progress.of(id, House.ISA).endedAt()).isNull();
     halfway.countDown();
     var ended = house.ended(id);
     assertThat(ended.state()).isEqualTo("done");
@@ -42,6 +46,7 @@ class ProgressTest extends InTheHouse {
         house.ended(
             house.progress.start(
                 "x",
+                House.ISA,
                 teller -> {
                   throw Refused.badInput("The crate is shut.");
                 }));
@@ -55,6 +60,7 @@ class ProgressTest extends InTheHouse {
         house.ended(
             house.progress.start(
                 "x",
+                House.ISA,
                 teller -> {
                   throw new IllegalStateException("the floor gave way");
                 }));
@@ -68,6 +74,7 @@ class ProgressTest extends InTheHouse {
     var id =
         house.progress.start(
             "x",
+            House.ISA,
             teller -> {
               try {
                 end.await();
@@ -77,13 +84,26 @@ class ProgressTest extends InTheHouse {
               return Map.of();
             });
     house.progress.closeDead();
-    assertThat(house.progress.of(id).state()).isEqualTo("running");
+    assertThat(house.progress.of(id, House.ISA).state()).isEqualTo("running");
     end.countDown();
     assertThat(house.ended(id).state()).isEqualTo("done");
   }
 
   @Test
+  void it_is_shown_to_who_began_it_and_to_those_who_see_everything() {
+    var rona = new Actor("rona", "Rona Bell", null, Set.of(Duty.PEOPLE_DESK));
+    var other = new Actor("bo", "Bo Tarn", "W-2", Set.of(Duty.PEOPLE_DESK));
+    var auditor = new Actor("eva", "Eva Holm", null, Set.of(Duty.AUDITOR));
+    var id = house.progress.start("counting crates", rona, teller -> Map.of());
+    house.ended(id);
+    assertThat(house.progress.of(id, rona).state()).isEqualTo("done");
+    assertThat(house.progress.of(id, auditor).state()).isEqualTo("done");
+    assertThatThrownBy(() -> house.progress.of(id, other)).hasMessageContaining("You have no work");
+  }
+
+  @Test
   void there_is_no_progress_of_nothing() {
-    assertThatThrownBy(() -> house.progress.of(12_345_678)).hasMessageContaining("12345678");
+    assertThatThrownBy(() -> house.progress.of(12_345_678, House.ISA))
+        .hasMessageContaining("12345678");
   }
 }

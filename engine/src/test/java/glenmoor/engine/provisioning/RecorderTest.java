@@ -65,7 +65,7 @@ class RecorderTest extends InTheHouse {
   }
 
   @Test
-  void of_two_accounts_seen_under_one_identity_in_one_moment_one_is_a_fault() {
+  void of_two_accounts_that_claim_the_same_native_id_in_one_moment_one_is_a_fault() {
     house.load(UNA, BO);
     var una = create("W-1");
     var bo = create("W-2");
@@ -79,7 +79,7 @@ class RecorderTest extends InTheHouse {
   }
 
   @Test
-  void an_account_seen_under_an_identity_that_was_anothers_before_is_a_fault() {
+  void an_account_that_claims_a_native_id_of_another_is_a_fault() {
     house.load(UNA, BO);
     var una = create("W-1");
     var bo = create("W-2");

@@ -61,6 +61,7 @@ class ClockApi {
     return progress.accepted(
         by == null
             ? agenda.advanceTo(Objects.requireNonNull(to), actor)
-            : agenda.advance(by, actor));
+            : agenda.advance(by, actor),
+        actor);
   }
 }

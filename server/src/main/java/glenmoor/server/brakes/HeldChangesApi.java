@@ -92,7 +92,7 @@ public class HeldChangesApi {
   /** Carries the change out, as the world is now. */
   @PostMapping("/{id}/release")
   ResponseEntity<Work> release(@PathVariable long id, @RequestBody Note body, Actor actor) {
-    return progress.accepted(held.release(id, body.note(), actor));
+    return progress.accepted(held.release(id, body.note(), actor), actor);
   }
 
   /** Forgets the change. */

@@ -106,7 +106,8 @@ class FeedsApi {
       return progress.accepted(
           forecast
               ? feeds.forecast(source, fileName, file, actor)
-              : feeds.load(source, fileName, file, actor));
+              : feeds.load(source, fileName, file, actor),
+          actor);
     } catch (RuntimeException refused) {
       Files.deleteIfExists(file);
       throw refused;

@@ -7,6 +7,7 @@ import glenmoor.engine.people.Duty;
 import glenmoor.engine.people.SignIns;
 import glenmoor.server.Lists;
 import glenmoor.server.ServiceSettings;
+import glenmoor.store.people.LoginMapper.TokenRow;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.time.Duration;
@@ -14,9 +15,6 @@ import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
-import org.springframework.security.authentication.AnonymousAuthenticationToken;
-import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
-import org.springframework.security.core.authority.AuthorityUtils;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.security.web.context.SecurityContextRepository;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -53,6 +51,39 @@ class SessionApi {
 
   record TokenBody(String login, String password, @Nullable String note, @Nullable Integer days) {}
 
+  record ReasonBody(@Nullable String reason) {}
+
+  /**
+   * A token, without what would let somebody use it.
+   *
+   * @param state {@code in-force}, {@code expired} or {@code revoked}
+   */
+  record TokenShown(
+      String key,
+      String login,
+      String note,
+      String state,
+      Instant createdAt,
+      Instant expiresAt,
+      @Nullable Instant revokedAt,
+      String revokedBy) {
+    static TokenShown of(TokenRow row) {
+      var state =
+          row.revokedAt() != null
+              ? "revoked"
+              : row.expiresAt().isAfter(Instant.now()) ? "in-force" : "expired";
+      return new TokenShown(
+          row.key(),
+          row.login(),
+          row.note(),
+          state,
+          row.createdAt(),
+          row.expiresAt(),
+          row.revokedAt(),
+          row.revokedBy());
+    }
+  }
+
   private final SignIns signIns;
   private final SecurityContextRepository contexts;
   private final Clock clock;
@@ -68,11 +99,7 @@ class SessionApi {
 
   @GetMapping("/session")
   Session session() {
-    var who = SecurityContextHolder.getContext().getAuthentication();
-    if (who == null || who instanceof AnonymousAuthenticationToken) {
-      return nobody();
-    }
-    return signIns.named(who.getName()).map(this::of).orElseGet(this::nobody);
+    return Who.asks(signIns).map(this::of).orElseGet(this::nobody);
   }
 
   private Session nobody() {
@@ -100,14 +127,14 @@ class SessionApi {
       @RequestBody Credentials credentials,
       HttpServletRequest request,
       HttpServletResponse response) {
+    // Asked before the password is looked at: one that is changed meanwhile ends this session.
+    var epoch = signIns.epoch(credentials.login());
     var actor = known(credentials.login(), credentials.password());
     if (request.getSession(false) != null) {
       request.changeSessionId();
     }
     var context = SecurityContextHolder.createEmptyContext();
-    context.setAuthentication(
-        UsernamePasswordAuthenticationToken.authenticated(
-            actor.login(), null, AuthorityUtils.NO_AUTHORITIES));
+    context.setAuthentication(Who.inSession(actor, epoch));
     SecurityContextHolder.setContext(context);
     contexts.saveContext(context, request, response);
     return of(actor);
@@ -148,6 +175,23 @@ class SessionApi {
   @GetMapping("/sign-ins")
   Lists.Page<SignIns.SignIn> all(Actor actor) {
     return new Lists.Page<>(signIns.all(actor), null);
+  }
+
+  /** Takes a sign-in away, with its sessions and tokens. */
+  @PostMapping("/sign-ins/{login}/take-away")
+  SignIns.SignIn takeAway(@PathVariable String login, @RequestBody ReasonBody body, Actor actor) {
+    return signIns.takeAway(login, body.reason() == null ? "" : body.reason(), actor);
+  }
+
+  @GetMapping("/tokens")
+  Lists.Page<TokenShown> tokens(Actor actor) {
+    return new Lists.Page<>(signIns.tokens(actor).stream().map(TokenShown::of).toList(), null);
+  }
+
+  @DeleteMapping("/tokens/{key}")
+  @ResponseStatus(HttpStatus.NO_CONTENT)
+  void revoke(@PathVariable String key, Actor actor) {
+    signIns.revokeToken(key, actor);
   }
 
   @PutMapping("/sign-ins/{login}")

@@ -43,14 +43,14 @@ public class ProgressApi {
 
   @GetMapping("/{id}")
   Work show(@PathVariable long id, Actor actor) {
-    return work(progress.of(id));
+    return work(progress.of(id, actor));
   }
 
   /** 202 with the address at which to follow the work (RFC 9110, section 15.3.3). */
-  public ResponseEntity<Work> accepted(long id) {
+  public ResponseEntity<Work> accepted(long id, Actor actor) {
     return ResponseEntity.accepted()
         .location(URI.create("/api/v1/progress/" + id))
-        .body(work(progress.of(id)));
+        .body(work(progress.of(id, actor)));
   }
 
   private static Work work(ProgressRow row) {

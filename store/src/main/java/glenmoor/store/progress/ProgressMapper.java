@@ -16,7 +16,8 @@ public interface ProgressMapper {
       String sentence,
       String result,
       Instant startedAt,
-      @Nullable Instant endedAt) {}
+      @Nullable Instant endedAt,
+      String owner) {}
 
   void insert(ProgressRow row);
 
