@@ -2,14 +2,18 @@ package glenmoor.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Map;
+import java.util.concurrent.ConcurrentLinkedQueue;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
@@ -136,6 +140,62 @@ class DoorsTest {
   }
 
   @Test
+  void a_body_is_refused_before_it_is_parsed_and_by_who_asks_first() {
+    var large = "{\"login\":\"" + "x".repeat(100_000) + "\"}";
+    refused(
+        Demo.http(request("/api/v1/tokens").POST(BodyPublishers.ofString(large))),
+        413,
+        "more than the 65,536 bytes");
+    var unannounced =
+        BodyPublishers.ofInputStream(
+            () -> new ByteArrayInputStream(large.getBytes(StandardCharsets.UTF_8)));
+    refused(
+        Demo.http(request("/api/v1/tokens").POST(unannounced)), 413, "more than the 65,536 bytes");
+    var definitions = "x".repeat(30_000_000);
+    refused(
+        Demo.http(
+            request("/api/v1/definitions")
+                .expectContinue(true)
+                .POST(BodyPublishers.ofString(definitions))),
+        401,
+        "Sign in first");
+    refused(
+        Demo.http(
+            as("isa", "/api/v1/definitions")
+                .expectContinue(true)
+                .POST(BodyPublishers.ofString(definitions))),
+        413,
+        "more than the 25,165,824 bytes");
+  }
+
+  @Test
+  void many_who_sign_in_wrongly_keep_nobody_else_waiting() throws Exception {
+    var isa = as("isa", "/api/v1/people?limit=50").build();
+    var flood = new ArrayList<Thread>();
+    var answers = new ConcurrentLinkedQueue<Integer>();
+    for (var client = 0; client < 40; client++) {
+      flood.add(
+          Thread.ofVirtual()
+              .start(() -> {
+                for (var i = 0; i < 5; i++) {
+                  answers.add(signInAttempt("isa", "not the password"));
+                }
+              }));
+    }
+    var during = 0;
+    while (answers.size() < 200 && during < 20) {
+      assertThat(Demo.http(HttpRequest.newBuilder(isa, (name, value) -> true)).statusCode())
+          .isEqualTo(200);
+      during++;
+    }
+    for (var each : flood) {
+      each.join();
+    }
+    assertThat(during).as("lists answered while the flood went on").isGreaterThan(5);
+    assertThat(answers).hasSize(200).allMatch(status -> status == 403 || status == 429);
+  }
+
+  @Test
   void work_of_somebody_else_is_not_shown() {
     var forecast =
         json(
@@ -165,7 +225,11 @@ class DoorsTest {
   void definitions_that_are_wrong_are_refused_with_every_place() {
     var body =
         "{\"replace\":false,\"files\":[{\"name\":\"x.yaml\",\"text\":\"package: x\\nentitlements: [no/where]\\n---\\nbirthright: y\\npackage: z\\nwhere: person.x\\n\"}]}";
-    var response = Demo.http(as("isa", "/api/v1/definitions").POST(BodyPublishers.ofString(body)));
+    var response =
+        Demo.http(
+            as("isa", "/api/v1/definitions")
+                .expectContinue(true)
+                .POST(BodyPublishers.ofString(body)));
     refused(response, 422, "things are wrong");
     assertThat(json(response).path("errors").valueStream().map(e -> e.path("pointer").asString()))
         .contains("x.yaml line 2", "x.yaml line 5", "x.yaml line 6");

@@ -11,7 +11,8 @@ public final class Refused extends RuntimeException {
     NOT_ALLOWED,
     NOT_THERE,
     BAD_INPUT,
-    NOT_NOW
+    NOT_NOW,
+    TOO_MANY
   }
 
   /** One thing wrong in the input, at a place in it. */

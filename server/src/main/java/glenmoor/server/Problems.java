@@ -9,13 +9,18 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
+import org.springframework.http.HttpStatusCode;
 import org.springframework.http.ProblemDetail;
 import org.springframework.http.ResponseEntity;
+import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
+import org.springframework.web.context.request.WebRequest;
 import org.springframework.web.server.ResponseStatusException;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
 import tools.jackson.databind.json.JsonMapper;
@@ -34,6 +39,7 @@ class Problems extends ResponseEntityExceptionHandler {
           case NOT_THERE -> HttpStatus.NOT_FOUND;
           case BAD_INPUT -> HttpStatus.UNPROCESSABLE_CONTENT;
           case NOT_NOW -> HttpStatus.CONFLICT;
+          case TOO_MANY -> HttpStatus.TOO_MANY_REQUESTS;
         };
     var word = refused.reason().name().toLowerCase().replace('_', '-');
     var problem = problem(status, word, String.valueOf(refused.getMessage()));
@@ -48,6 +54,27 @@ class Problems extends ResponseEntityExceptionHandler {
     return mistakes.stream()
         .map(each -> Map.of("pointer", each.pointer(), "detail", each.sentence()))
         .toList();
+  }
+
+  @ExceptionHandler
+  ResponseEntity<ProblemDetail> tooLarge(BodyLimits.TooLarge tooLarge) {
+    return answer(HttpStatus.CONTENT_TOO_LARGE, "too-large", String.valueOf(tooLarge.getMessage()));
+  }
+
+  /** What reads a body wraps what stopped it. */
+  @Override
+  protected @Nullable ResponseEntity<Object> handleHttpMessageNotReadable(
+      HttpMessageNotReadableException unread,
+      HttpHeaders headers,
+      HttpStatusCode status,
+      WebRequest request) {
+    for (Throwable cause = unread; cause != null; cause = cause.getCause()) {
+      if (cause instanceof BodyLimits.TooLarge tooLarge) {
+        var answer = tooLarge(tooLarge);
+        return ResponseEntity.status(answer.getStatusCode()).body(answer.getBody());
+      }
+    }
+    return super.handleHttpMessageNotReadable(unread, headers, status, request);
   }
 
   @ExceptionHandler
@@ -82,7 +109,12 @@ class Problems extends ResponseEntityExceptionHandler {
   /** Answers where no handler was reached. */
   static void write(HttpServletResponse response, HttpStatus status, String sentence)
       throws IOException {
-    var word = status == HttpStatus.SERVICE_UNAVAILABLE ? "database-away" : "sign-in";
+    var word =
+        switch (status) {
+          case SERVICE_UNAVAILABLE -> "database-away";
+          case CONTENT_TOO_LARGE -> "too-large";
+          default -> "sign-in";
+        };
     response.setStatus(status.value());
     response.setContentType("application/problem+json");
     response.setCharacterEncoding(StandardCharsets.UTF_8.name());

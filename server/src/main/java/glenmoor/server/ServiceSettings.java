@@ -76,6 +76,7 @@ public final class ServiceSettings {
     number(Setting.GLENMOOR_PORT, 0, 65_535, mistakes);
     number(Setting.GLENMOOR_DATABASE_PORT, 1, 65_535, mistakes);
     number(Setting.GLENMOOR_DATABASE_CONNECTIONS, 4, 500, mistakes);
+    number(Setting.GLENMOOR_LARGEST_FEED, 1, 100_000, mistakes);
     oneOf(Setting.GLENMOOR_LOG_FORMAT, List.of("text", "json"), mistakes);
     oneOf(Setting.GLENMOOR_SECURE_COOKIES, List.of("yes", "no"), mistakes);
     readable(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);

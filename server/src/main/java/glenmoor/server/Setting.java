@@ -23,6 +23,7 @@ public enum Setting {
   GLENMOOR_DEMO_CLOCK(
       "",
       "A moment such as 2027-03-01T06:00:00Z at which a movable clock starts; only for demos and tests"),
+  GLENMOOR_LARGEST_FEED("500", "How many megabytes a feed may have"),
   GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),
   GLENMOOR_LOG_FORMAT("text", "text for people, json for machines");
 

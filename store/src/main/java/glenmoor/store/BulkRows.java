@@ -7,9 +7,12 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.Channels;
+import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
-import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
@@ -27,7 +30,7 @@ import org.springframework.jdbc.support.SQLExceptionTranslator;
 /**
  * Rows on their way into one table by {@code LOAD DATA LOCAL}: gathered while they are decided,
  * sent in one go inside the transaction of the caller. What is more than {@value #MOST_IN_MEMORY}
- * bytes waits in a temporary file.
+ * bytes waits in a temporary file that has no name, so that a kill leaves nothing of it behind.
  *
  * <p>Of its own, {@code LOCAL} skips rows that break a unique key and bends values that do not fit;
  * here both are errors, as they are for {@code INSERT}.
@@ -42,7 +45,7 @@ public final class BulkRows implements AutoCloseable {
   private final List<String> columns;
   private final StringBuilder row = new StringBuilder(512);
   private ByteArrayOutputStream memory = new ByteArrayOutputStream(1 << 13);
-  private @Nullable Path file;
+  private @Nullable FileChannel file;
   private @Nullable OutputStream toFile;
   private long rows;
 
@@ -97,15 +100,46 @@ public final class BulkRows implements AutoCloseable {
     try {
       var out = toFile;
       if (out == null) {
-        var made = Files.createTempFile("glenmoor-" + table, ".rows");
+        var made = nameless(table);
         file = made;
-        out = new BufferedOutputStream(Files.newOutputStream(made), 1 << 16);
+        out = new BufferedOutputStream(Channels.newOutputStream(made), 1 << 16);
         toFile = out;
       }
       memory.writeTo(out);
       memory.reset();
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
+    }
+  }
+
+  /** A file that lives as long as it is open. */
+  private static FileChannel nameless(String table) throws IOException {
+    var path = Files.createTempFile("glenmoor-" + table, ".rows");
+    var channel = FileChannel.open(path, StandardOpenOption.READ, StandardOpenOption.WRITE);
+    Files.delete(path);
+    return channel;
+  }
+
+  /** Reads a file from its beginning; closing leaves the file open, to be read once more. */
+  private static final class FromTheBeginning extends InputStream {
+    private final FileChannel file;
+    private long at;
+
+    FromTheBeginning(FileChannel file) {
+      this.file = file;
+    }
+
+    @Override
+    public int read() throws IOException {
+      var one = new byte[1];
+      return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
+    }
+
+    @Override
+    public int read(byte[] bytes, int offset, int length) throws IOException {
+      var read = file.read(ByteBuffer.wrap(bytes, offset, length), at);
+      at += Math.max(0, read);
+      return read;
     }
   }
 
@@ -170,7 +204,7 @@ public final class BulkRows implements AutoCloseable {
     memory.writeTo(out);
     memory.reset();
     out.flush();
-    return Files.newInputStream(from);
+    return new FromTheBeginning(from);
   }
 
   /** Bytes as they are: they are UTF-8 already, and so read a third faster than as characters. */
@@ -194,7 +228,7 @@ public final class BulkRows implements AutoCloseable {
         toFile = null;
       }
       if (file != null) {
-        Files.deleteIfExists(file);
+        file.close();
         file = null;
       }
     } catch (IOException failed) {

@@ -3,6 +3,7 @@ package glenmoor.store;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.io.File;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -87,11 +88,22 @@ class BulkStoreTest {
         rows.add(i, "berth " + i, 0);
       }
       assertThat(rows.rows()).isEqualTo(100_000);
+      assertThat(temporary()).as("a kill would leave nothing of it").isEmpty();
+      transactions.executeWithoutResult(status -> {
+        rows.send(DATA);
+        status.setRollbackOnly();
+      });
+      assertThat(rows()).isZero();
       transactions.executeWithoutResult(status -> rows.send(DATA));
     }
     assertThat(rows()).isEqualTo(100_000);
     assertThat(sql.queryForObject("select sum(id) from berth", Long.class))
         .isEqualTo(4_999_950_000L);
+  }
+
+  private static List<String> temporary() {
+    var left = new File(System.getProperty("java.io.tmpdir")).list((d, f) -> f.endsWith(".rows"));
+    return left == null ? List.of() : List.of(left);
   }
 
   @Test

@@ -20,6 +20,8 @@ import org.slf4j.LoggerFactory;
 final class HeldFeeds implements HeldChanges.Releasing {
   private static final Logger LOG = LoggerFactory.getLogger(HeldFeeds.class);
   private static final String KIND = "feed";
+  private static final String FILE = "glenmoor-released-";
+  private static final Path TEMPORARY = Path.of(System.getProperty("java.io.tmpdir"));
 
   /** Loads a delivery, under the brakes it has not been released from. */
   interface Loader {
@@ -37,6 +39,21 @@ final class HeldFeeds implements HeldChanges.Releasing {
     this.catalogues = catalogues;
     this.loader = loader;
     held.carriedOutBy(KIND, this);
+    deleteLeft();
+  }
+
+  /** Deletes files of people that services left here which were killed meanwhile. */
+  private static void deleteLeft() {
+    try (var files = Files.newDirectoryStream(TEMPORARY, FILE + "*")) {
+      for (var file : files) {
+        var service = file.getFileName().toString().substring(FILE.length()).split("-", 2)[0];
+        if (ProcessHandle.of(Long.parseLong(service)).isEmpty()) {
+          delete(file);
+        }
+      }
+    } catch (IOException | NumberFormatException left) {
+      LOG.warn("Files of people may have been left in {}: {}", TEMPORARY, left.getMessage());
+    }
   }
 
   /**
@@ -91,7 +108,7 @@ final class HeldFeeds implements HeldChanges.Releasing {
     }
     Path file = null;
     try {
-      file = Files.createTempFile("glenmoor-released", ".csv");
+      file = Files.createTempFile(TEMPORARY, FILE + ProcessHandle.current().pid() + "-", ".csv");
       Files.copy(released.content(), file, StandardCopyOption.REPLACE_EXISTING);
       var delivery =
           new Delivery(

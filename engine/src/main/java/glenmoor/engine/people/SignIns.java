@@ -23,7 +23,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
-import org.springframework.security.crypto.argon2.Argon2PasswordEncoder;
 
 /**
  * Who can sign in, with a password (Argon2id, RFC 9106) or a token of which only a hash is kept.
@@ -37,8 +36,6 @@ public final class SignIns {
   private static final int SHORTEST_PASSWORD = 10;
   private static final int LONGEST_REASON = 1_000;
   private static final int TOKEN_BYTES = 32;
-  private static final Argon2PasswordEncoder PASSWORDS =
-      new Argon2PasswordEncoder(16, 32, 1, 19_456, 2);
 
   /**
    * Somebody who can sign in, for people to read.
@@ -64,7 +61,8 @@ public final class SignIns {
   private final Catalogues catalogues;
   private final Clock clock;
   private final SecureRandom random = new SecureRandom();
-  private final String nobody = PASSWORDS.encode("nobody has this password");
+  private final Passwords passwords = new Passwords();
+  private final String nobody = passwords.hash("nobody has this password");
 
   public SignIns(
       LoginMapper logins,
@@ -84,7 +82,7 @@ public final class SignIns {
   /** The actor with this name and password; takes as long for a name that does not exist. */
   public Optional<Actor> withPassword(String login, String password) {
     var row = logins.byName(login);
-    var matches = PASSWORDS.matches(password, row == null ? nobody : row.passwordHash());
+    var matches = passwords.matches(password, row == null ? nobody : row.passwordHash());
     return Optional.ofNullable(row).filter(known -> matches && !isOver(known)).map(this::actor);
   }
 
@@ -211,6 +209,7 @@ public final class SignIns {
       Actor actor) {
     Allow.managingSignIns(actor);
     check(login, password, duties);
+    var hash = passwords.hash(password);
     transactions.run(() -> {
       var person = worker == null ? null : people.byWorker(worker);
       if (worker != null && person == null) {
@@ -220,12 +219,7 @@ public final class SignIns {
       if (!duties.contains(Duty.ADMINISTRATOR.word())) {
         anAdministratorIsLeft(login);
       }
-      logins.put(
-          login,
-          person == null ? null : person.id(),
-          shown,
-          String.valueOf(PASSWORDS.encode(password)),
-          clock.instant());
+      logins.put(login, person == null ? null : person.id(), shown, hash, clock.instant());
       logins.dropDuties(login);
       duties.forEach(duty -> logins.addDuty(login, duty));
       logins.revokeTokens(login, actor.login(), Instant.now());

@@ -10,6 +10,9 @@ import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.Duty;
 import glenmoor.store.brakes.HeldMapper.HeldRow;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -122,6 +125,19 @@ class BrakesTest extends InTheHouse {
     assertThat(house.held.show(held.id(), House.ISA).state())
         .as("carried out, so never again")
         .isEqualTo("released");
+  }
+
+  @Test
+  void a_file_that_a_killed_service_left_is_deleted_at_the_next_start() throws IOException {
+    var temporary = Path.of(System.getProperty("java.io.tmpdir"));
+    var gone = 4_194_305L; // beyond what a process of Linux can be numbered
+    var left = Files.writeString(temporary.resolve("glenmoor-released-" + gone + "-1.csv"), "W-1");
+    var own = "glenmoor-released-%d-1.csv".formatted(ProcessHandle.current().pid());
+    var used = Files.writeString(temporary.resolve(own), "W-1");
+    new HeldFeeds(house.held, house.record, house.catalogues, (delivery, teller) -> "");
+    assertThat(left).doesNotExist();
+    assertThat(used).exists();
+    Files.delete(used);
   }
 
   @Test
