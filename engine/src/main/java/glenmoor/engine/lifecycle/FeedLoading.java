@@ -99,9 +99,9 @@ public final class FeedLoading {
    * @throws Refused if it cannot be used as a whole; nothing was changed then
    */
   Loaded load(Delivery delivery, Progress.Teller teller) {
+    var id = record.begin(delivery, teller);
     var catalogue = catalogues.current();
     var now = clock.instant();
-    var id = record.begin(delivery, now, teller);
     var today = now.atZone(catalogue.zone()).toLocalDate();
     var source = delivery.source().key();
     var login = delivery.actor().login();

@@ -56,8 +56,8 @@ public final class FeedRecord {
    * @return the identity of the feed
    * @throws Refused if another feed of its source is still being read after that
    */
-  long begin(Delivery delivery, Instant now, Progress.Teller teller) {
-    var row = reading(delivery, now, teller.work());
+  long begin(Delivery delivery, Progress.Teller teller) {
+    var row = reading(delivery, clock.instant(), teller.work());
     var source = delivery.source();
     for (var waited = Duration.ZERO; ; waited = waited.plus(BETWEEN_LOOKS)) {
       try {

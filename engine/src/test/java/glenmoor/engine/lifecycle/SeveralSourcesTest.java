@@ -106,13 +106,12 @@ class SeveralSourcesTest extends InTheHouse {
   }
 
   @Test
-  void one_feed_of_a_source_is_taken_at_a_time() {
+  void while_a_feed_of_one_source_is_read_the_other_sources_wait_for_nothing() {
     load("people-office", UNA);
     house.sql.update(
-        "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, reading_source) values (7, 'people-office', 'x', 'reading', '', '{}', now(), 'isa', 'people-office')");
-    var work = load("people-office", UNA, BO);
-    assertThat(work.state()).isEqualTo("refused");
-    assertThat(work.sentence()).contains("Another feed of People Office is being read");
+        "insert into progress values (7, 'x', 'running', 0, 0, '', 'null', now(), null, sysdate(6) + interval 1 hour, 'isa')");
+    house.sql.update(
+        "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id, reading_source) values (7, 'people-office', 'x', 'reading', '', '{}', now(), 'isa', 7, 'people-office')");
     assertThat(counted(load("partners", "P-1,Ada,Holm,Deck,Westholm,,2021-05-01,,,"))).hasSize(1);
     house.sql.update("update feed set reading_source = null, state = 'refused' where id = 7");
     assertThat(counted(load("people-office", UNA, BO))).containsEntry("joiner", 1);
