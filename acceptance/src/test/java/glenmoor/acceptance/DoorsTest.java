@@ -151,21 +151,13 @@ class DoorsTest {
             () -> new ByteArrayInputStream(large.getBytes(StandardCharsets.UTF_8)));
     refused(
         Demo.http(request("/api/v1/tokens").POST(unannounced)), 413, "more than the 65,536 bytes");
-    var definitions = "x".repeat(30_000_000);
     refused(
         Demo.http(
-            request("/api/v1/definitions")
-                .expectContinue(true)
-                .POST(BodyPublishers.ofString(definitions))),
+            request("/api/v1/people")
+                .header("Authorization", "Bearer glm_nonsense")
+                .POST(BodyPublishers.ofString(large))),
         401,
-        "Sign in first");
-    refused(
-        Demo.http(
-            as("isa", "/api/v1/definitions")
-                .expectContinue(true)
-                .POST(BodyPublishers.ofString(definitions))),
-        413,
-        "more than the 25,165,824 bytes");
+        "unknown or has expired");
   }
 
   @Test
