@@ -14,7 +14,7 @@ import org.junit.jupiter.api.Test;
  * July's file lost a third of the company on its way: the brake holds it, and somebody else drops
  * it.
  */
-@Order(4)
+@Order(5)
 class HeldTest {
   private static int left() {
     return Demo.json("people", "list", "--standing", "left").path("total").asInt();

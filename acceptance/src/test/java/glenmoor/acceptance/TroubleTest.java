@@ -16,7 +16,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** What goes wrong around the service: each time it says what, and how to mend it. */
-@Order(6)
+@Order(7)
 class TroubleTest {
   private record Ended(int exit, String said) {}
 
@@ -68,7 +68,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(1)
+  @Order(2)
   void a_database_that_takes_no_rows_in_bulk_is_said_at_once() throws Exception {
     root("set global local_infile = 0");
     try {
@@ -81,7 +81,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(2)
+  @Order(3)
   void every_wrong_setting_is_said_at_once() throws Exception {
     var ended =
         ended(
@@ -97,7 +97,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(3)
+  @Order(4)
   void a_taken_port_is_named() throws Exception {
     try (var taken = new ServerSocket(0)) {
       var ended = ended(Map.of("GLENMOOR_PORT", String.valueOf(taken.getLocalPort())));
@@ -109,7 +109,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(4)
+  @Order(5)
   void a_broken_definition_file_says_file_line_and_what_to_do() throws Exception {
     var file = Files.createTempFile("broken", ".yaml");
     Files.writeString(file, "birthright: x\npackage: start-kit\nwhere: 'person.grad > 3'\n");
@@ -121,7 +121,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(5)
+  @Order(6)
   void a_service_that_starts_while_the_database_is_away_waits_for_it() throws Exception {
     int free;
     try (var socket = new ServerSocket(0)) {
@@ -146,7 +146,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(6)
+  @Order(7)
   void when_the_database_goes_away_under_it_the_service_goes_on_by_itself() throws Exception {
     var before = Demo.json("people", "list").path("total").asInt();
     var home = Demo.running().home();
@@ -171,7 +171,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(7)
+  @Order(8)
   void a_database_that_takes_no_changes_is_said_so() {
     root("set global read_only = 1");
     try {
@@ -187,7 +187,7 @@ class TroubleTest {
   }
 
   @Test
-  @Order(8)
+  @Order(9)
   void when_a_port_moves_the_running_service_learns_it() throws Exception {
     var home = Demo.running().home();
     var pid = Files.readString(home.resolve("standins.pid")).strip();

@@ -203,6 +203,9 @@ public final class House implements AutoCloseable {
             clock);
     held =
         new HeldChanges(Database.get(HeldMapper.class), transactions, progress, ledger, ids, clock);
+    signIns =
+        new SignIns(
+            Database.get(LoginMapper.class), person, transactions, ledger, catalogues, clock);
     var forecasting = new FeedForecasting(person, catalogues, pictures, planning, clock, data);
     record = new FeedRecord(feed, transactions, ledger, ids, clock);
     loading =
@@ -213,6 +216,7 @@ public final class House implements AutoCloseable {
             person,
             grant,
             catalogues,
+            signIns,
             agenda::sweep,
             transactions,
             ledger,
@@ -238,9 +242,6 @@ public final class House implements AutoCloseable {
     var visible = new Visible(person, catalogues);
     people = new PeopleDesk(person, visible, catalogues, clock);
     access = new AccessDesk(person, account, operation, visible, pictures, catalogues, clock);
-    signIns =
-        new SignIns(
-            Database.get(LoginMapper.class), person, transactions, ledger, catalogues, clock);
     today =
         new Today(person, event, feed, operation, applications, held, planning, catalogues, clock);
   }

@@ -11,6 +11,7 @@ import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.people.SignIns;
 import glenmoor.engine.progress.Progress;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.Ids;
@@ -56,6 +57,7 @@ public final class FeedLoading {
   private final PersonMapper people;
   private final GrantMapper grants;
   private final Catalogues catalogues;
+  private final SignIns signIns;
   private final Runnable sweep;
   private final Transactions transactions;
   private final Ledger ledger;
@@ -73,6 +75,7 @@ public final class FeedLoading {
       PersonMapper people,
       GrantMapper grants,
       Catalogues catalogues,
+      SignIns signIns,
       Runnable sweep,
       Transactions transactions,
       Ledger ledger,
@@ -85,6 +88,7 @@ public final class FeedLoading {
     this.people = people;
     this.grants = grants;
     this.catalogues = catalogues;
+    this.signIns = signIns;
     this.sweep = sweep;
     this.transactions = transactions;
     this.ledger = ledger;
@@ -118,7 +122,10 @@ public final class FeedLoading {
       }
       teller.at(sum.rows(), sum.rows(), "keeping what changed");
       transactions.run(() -> {
+        // Who left by the calendar loses their sign-in before the file can bring them back.
+        signIns.endLeavers();
         keeping.send(dataSource, people);
+        signIns.endLeavers();
         record.end(id, "loaded", sentence(sum), sum, 0);
         ledger.append(
             new LedgerEntry(

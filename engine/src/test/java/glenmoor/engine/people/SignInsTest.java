@@ -121,8 +121,6 @@ class SignInsTest extends InTheHouse {
     var una = house.signIns.named("una").orElseThrow();
     var token = house.signIns.makeToken("laptop", Duration.ofDays(9), una).token();
     house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,2027-02-01,,");
-    house.signIns.endLeavers();
-    house.signIns.endLeavers();
     house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,");
     assertThat(house.signIns.withToken(token)).isEmpty();
     assertThat(house.signIns.inSession("una", epoch)).isEmpty();
@@ -133,6 +131,27 @@ class SignInsTest extends InTheHouse {
     una("auditor");
     assertThat(house.signIns.withPassword("una", PASSWORD)).isPresent();
     assertThat(house.signIns.withToken(token)).as("a token stays revoked").isEmpty();
+  }
+
+  @Test
+  void a_feed_that_brings_back_who_left_by_the_calendar_gives_no_sign_in_back() {
+    una("auditor");
+    var epoch = house.signIns.epoch("una");
+    house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,2027-03-02,,");
+    house.clock.moveTo(Instant.parse("2027-03-03T00:00:01Z"));
+    house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,");
+    assertThat(house.signIns.inSession("una", epoch)).isEmpty();
+    assertThat(house.signIns.withPassword("una", PASSWORD)).isEmpty();
+  }
+
+  @Test
+  void the_end_of_a_leaver_s_sign_in_is_written_once() {
+    una("auditor");
+    house.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,2027-03-02,,");
+    house.clock.moveTo(Instant.parse("2027-03-03T00:00:01Z"));
+    house.signIns.endLeavers();
+    house.signIns.endLeavers();
+    assertThat(house.happened("login:una")).containsExactly("sign-in-set", "sign-in-ended");
   }
 
   @Test
