@@ -6,7 +6,7 @@ import { Problem } from "./api/client";
 import { ApplicationsPage } from "./applications/applications-page";
 import { HeldPage } from "./brakes/held-page";
 import { Frame } from "./frame/frame";
-import { SignInPage } from "./frame/sign-in-page";
+import { PasswordPage, SignInPage } from "./frame/sign-in-page";
 import { startTheme } from "./frame/theme";
 import { LedgerPage } from "./ledger/ledger-page";
 import { FeedsPage } from "./lifecycle/feeds-page";
@@ -32,6 +32,7 @@ const client = new QueryClient({
 
 const router = createBrowserRouter([
   { path: "/sign-in", element: <SignInPage /> },
+  { path: "/password", element: <PasswordPage /> },
   {
     element: <Frame />,
     children: [

@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -123,9 +123,41 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_8"];
+    get: operations["list_10"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/duties": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_2"];
+    put?: never;
+    post: operations["give"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/duties/{id}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["end"];
     delete?: never;
     options?: never;
     head?: never;
@@ -139,7 +171,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_7"];
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -171,7 +203,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list"];
+    get: operations["list_1"];
     put?: never;
     post: operations["load"];
     delete?: never;
@@ -267,7 +299,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_6"];
+    get: operations["list_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -331,7 +363,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_5"];
+    get: operations["list_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -347,7 +379,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_4"];
+    get: operations["list_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -363,7 +395,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_3"];
+    get: operations["list_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -459,7 +491,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_2"];
+    get: operations["list_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -596,6 +628,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/session/password": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["password"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/sign-ins": {
     parameters: {
       query?: never;
@@ -683,9 +731,9 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["tokens"];
+    get: operations["list"];
     put?: never;
-    post: operations["token"];
+    post: operations["make"];
     delete?: never;
     options?: never;
     head?: never;
@@ -715,7 +763,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_1"];
+    get: operations["list_3"];
     put?: never;
     post?: never;
     delete?: never;
@@ -820,6 +868,15 @@ export interface components {
       key: string;
       kind: string;
     };
+    DutyBody: {
+      duty: string;
+      /** Format: date */
+      from?: string;
+      login: string;
+      reason?: string;
+      /** Format: date */
+      until?: string;
+    };
     Entitlement: {
       application: string;
       key: string;
@@ -916,6 +973,27 @@ export interface components {
       key: string;
       kind: string;
       name: string;
+    };
+    Given: {
+      duty: string;
+      endReason: string;
+      /** Format: date-time */
+      endedAt?: string;
+      endedBy: string;
+      /** Format: date */
+      from?: string;
+      /** Format: date-time */
+      givenAt: string;
+      givenBy: string;
+      /** Format: int64 */
+      id: number;
+      inForce: boolean;
+      key: string;
+      login: string;
+      reason: string;
+      scope: string;
+      /** Format: date */
+      until?: string;
     };
     GivingUp: {
       reason: string;
@@ -1020,6 +1098,11 @@ export interface components {
       name: string;
       worker: string;
     };
+    NewPassword: {
+      login: string;
+      newPassword: string;
+      password: string;
+    };
     Note: {
       note: string;
     };
@@ -1077,6 +1160,10 @@ export interface components {
     };
     PageFeed: {
       items: components["schemas"]["Feed"][];
+      next?: string;
+    };
+    PageGiven: {
+      items: components["schemas"]["Given"][];
       next?: string;
     };
     PageHeldChange: {
@@ -1160,26 +1247,30 @@ export interface components {
       clockMovable: boolean;
       duties: string[];
       login: string;
+      mustChangePassword: boolean;
       name: string;
       /** Format: date-time */
       now: string;
+      permissions: string[];
       signedIn: boolean;
       worker?: string;
       zone: string;
     };
     SignIn: {
-      duties: string[];
+      duties: components["schemas"]["Given"][];
       endReason: string;
       /** Format: date-time */
       endedAt?: string;
       login: string;
+      mustChange: boolean;
       name: string;
       worker?: string;
     };
     SignInBody: {
-      duties: string[];
+      duties?: string[];
       name?: string;
       password: string;
+      passwordStays?: boolean;
       worker?: string;
     };
     SourceShown: {
@@ -1290,6 +1381,7 @@ export interface components {
       login: string;
       note?: string;
       password: string;
+      permissions?: string[];
     };
     TokenShown: {
       /** Format: date-time */
@@ -1299,6 +1391,7 @@ export interface components {
       key: string;
       login: string;
       note: string;
+      permissions: string[];
       /** Format: date-time */
       revokedAt?: string;
       revokedBy: string;
@@ -1365,7 +1458,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_9: {
+  list_11: {
     parameters: {
       query?: never;
       header?: never;
@@ -1543,7 +1636,7 @@ export interface operations {
       };
     };
   };
-  list_8: {
+  list_10: {
     parameters: {
       query?: {
         application?: string;
@@ -1567,7 +1660,81 @@ export interface operations {
       };
     };
   };
-  list_7: {
+  list_2: {
+    parameters: {
+      query?: {
+        ended?: boolean;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageGiven"];
+        };
+      };
+    };
+  };
+  give: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DutyBody"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Given"];
+        };
+      };
+    };
+  };
+  end: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ReasonBody"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Given"];
+        };
+      };
+    };
+  };
+  list_9: {
     parameters: {
       query?: {
         kind?: string;
@@ -1618,7 +1785,7 @@ export interface operations {
       };
     };
   };
-  list: {
+  list_1: {
     parameters: {
       query?: {
         after?: string;
@@ -1781,7 +1948,7 @@ export interface operations {
       };
     };
   };
-  list_6: {
+  list_8: {
     parameters: {
       query?: {
         state?: string;
@@ -1879,7 +2046,7 @@ export interface operations {
       };
     };
   };
-  list_5: {
+  list_7: {
     parameters: {
       query?: never;
       header?: never;
@@ -1899,7 +2066,7 @@ export interface operations {
       };
     };
   };
-  list_4: {
+  list_6: {
     parameters: {
       query?: {
         subject?: string;
@@ -1925,7 +2092,7 @@ export interface operations {
       };
     };
   };
-  list_3: {
+  list_5: {
     parameters: {
       query?: {
         state?: string;
@@ -2074,7 +2241,7 @@ export interface operations {
       };
     };
   };
-  list_2: {
+  list_4: {
     parameters: {
       query?: {
         text?: string;
@@ -2320,6 +2487,28 @@ export interface operations {
       };
     };
   };
+  password: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPassword"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   all: {
     parameters: {
       query?: never;
@@ -2432,7 +2621,7 @@ export interface operations {
       };
     };
   };
-  tokens: {
+  list: {
     parameters: {
       query?: never;
       header?: never;
@@ -2452,7 +2641,7 @@ export interface operations {
       };
     };
   };
-  token: {
+  make: {
     parameters: {
       query?: never;
       header?: never;
@@ -2496,7 +2685,7 @@ export interface operations {
       };
     };
   };
-  list_1: {
+  list_3: {
     parameters: {
       query?: never;
       header?: never;

@@ -29,6 +29,19 @@ export function useZone(): string {
   return useSession().data?.zone ?? "UTC";
 }
 
-export function may(session: Session | undefined, ...duties: string[]): boolean {
-  return !!session && duties.some((duty) => session.duties.includes(duty));
+/** What somebody may do, by the service's own words for it. */
+export type Permission =
+  | "see-everybody"
+  | "load-feeds"
+  | "see-feeds"
+  | "see-held-changes"
+  | "decide-held-changes"
+  | "see-applications"
+  | "decide-operations"
+  | "issue-passcodes"
+  | "read-ledger";
+
+/** Whether somebody may do this somewhere; the service decides each time where. */
+export function may(session: Session | undefined, permission: Permission): boolean {
+  return !!session && session.permissions.includes(permission);
 }

@@ -61,7 +61,7 @@ export function ApplicationSheet({
         <Button kind="primary" disabled={test.isPending} onClick={() => test.mutate()}>
           {test.isPending ? "Testing" : "Test the connector"}
         </Button>
-        {may(session, "administrator") && application.faults > 0 && (
+        {may(session, "decide-operations") && application.faults > 0 && (
           <Button disabled={retry.isPending} onClick={() => retry.mutate()}>
             Try {count(application.faults, "fault", "faults")} again
           </Button>

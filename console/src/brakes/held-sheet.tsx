@@ -83,7 +83,7 @@ function Decide({ change }: { change: Schemas["HeldChange"] }) {
     },
     onSettled: () => queries.invalidateQueries(),
   });
-  if (!may(session, "administrator", "people-desk")) return null;
+  if (!may(session, "decide-held-changes")) return null;
   if (session?.login === change.broughtBy) {
     return (
       <p className="mt-5 border-y border-rule py-4 text-stone">

@@ -24,6 +24,7 @@ export function Frame() {
   if (!session.signedIn) {
     return <Navigate to={`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`} replace />;
   }
+  if (session.mustChangePassword) return <Navigate to="/password" replace />;
   return (
     <div className="flex h-dvh flex-col">
       <a
@@ -50,8 +51,12 @@ function places(session: Session): { to: string; name: string }[] {
   return [
     { to: "/", name: "Today" },
     { to: "/people", name: "People" },
-    ...(may(session, "administrator", "auditor", "people-desk") ? [{ to: "/flow", name: "Flow" }] : []),
-    ...(may(session, "administrator", "auditor") ? [{ to: "/ledger", name: "Ledger" }] : []),
+    ...(may(session, "see-feeds")
+      ? [{ to: "/flow", name: "Flow" }]
+      : may(session, "see-applications")
+        ? [{ to: "/applications", name: "Applications" }]
+        : []),
+    ...(may(session, "read-ledger") ? [{ to: "/ledger", name: "Ledger" }] : []),
   ];
 }
 

@@ -56,6 +56,9 @@ export function Me({ session }: { session: Session }) {
               My own access
             </DropdownMenu.Item>
           )}
+          <DropdownMenu.Item className={item} onSelect={() => navigate("/password")}>
+            Change my password
+          </DropdownMenu.Item>
           {(["light", "dark", "system"] as const).map((each) => (
             <DropdownMenu.Item
               key={each}

@@ -16,6 +16,17 @@ const form = z.object({
   password: z.string().min(1, "Say your password."),
 });
 
+const change = z
+  .object({
+    password: z.string().min(1, "Say the password you have."),
+    newPassword: z.string().min(10, "A password has at least 10 characters."),
+    again: z.string(),
+  })
+  .refine((body) => body.newPassword === body.again, {
+    path: ["again"],
+    message: "The two are not the same.",
+  });
+
 /** The door. */
 export function SignInPage() {
   const [query] = useSearchParams();
@@ -73,6 +84,82 @@ export function SignInPage() {
         >
           {signIn.isPending ? "Signing in" : "Sign in"}
         </Button>
+      </form>
+      <Horizon />
+    </main>
+  );
+}
+
+/** A new password: the first one, which somebody else chose, has to be changed before anything else. */
+export function PasswordPage() {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const { data: session } = useSession();
+  const { register, handleSubmit, formState } = useForm({ resolver: zodResolver(change) });
+  const login = session?.login ?? "";
+  const setPassword = useMutation({
+    mutationFn: async ({ password, newPassword }: z.infer<typeof change>) => {
+      await data(api.POST("/api/v1/session/password", { body: { login, password, newPassword } }));
+      return data(api.POST("/api/v1/session", { body: { login, password: newPassword } }));
+    },
+    onSuccess: async () => {
+      await queries.resetQueries({ queryKey: sessionKey });
+      navigate("/", { replace: true });
+    },
+  });
+  useEffect(() => {
+    document.title = "New password · Glenmoor";
+    if (session && !session.signedIn) navigate("/sign-in", { replace: true });
+  }, [session, navigate]);
+  return (
+    <main className="grid min-h-dvh grid-rows-[1fr_auto_2fr] px-6">
+      <div />
+      <form
+        noValidate
+        onSubmit={(event) => void handleSubmit((body) => setPassword.mutate(body))(event)}
+        className="mx-auto w-full max-w-sm"
+      >
+        <h1 className="mb-1 flex items-center gap-3 text-title font-bold">
+          <Mark /> A new password
+        </h1>
+        <p className="mb-6 text-stone">
+          {session?.mustChangePassword
+            ? "Somebody else chose the one you have; nobody but you should know it."
+            : "Your other sessions and your tokens end with the one you have."}
+        </p>
+        {setPassword.error && <Fault problem={setPassword.error} />}
+        <input type="text" name="username" autoComplete="username" value={login} readOnly hidden />
+        <Field
+          label="The one you have"
+          type="password"
+          autoFocus
+          autoComplete="current-password"
+          wrong={formState.errors.password?.message}
+          className="mt-4"
+          {...register("password")}
+        />
+        <Field
+          label="A new one, of at least 10 characters"
+          type="password"
+          autoComplete="new-password"
+          wrong={formState.errors.newPassword?.message}
+          className="mt-4"
+          {...register("newPassword")}
+        />
+        <Field
+          label="The new one again"
+          type="password"
+          autoComplete="new-password"
+          wrong={formState.errors.again?.message}
+          className="mt-4"
+          {...register("again")}
+        />
+        <div className="mt-6 flex gap-3">
+          <Button kind="primary" type="submit" disabled={setPassword.isPending}>
+            {setPassword.isPending ? "Changing" : "Change the password"}
+          </Button>
+          {!session?.mustChangePassword && <Button onClick={() => navigate(-1)}>Leave it</Button>}
+        </div>
       </form>
       <Horizon />
     </main>

@@ -4,7 +4,7 @@ import { may, useSession } from "../api/session";
 /** The pages around the flow: what comes in, what is on its way, and where it goes. */
 export function BelowFlow() {
   const { data: session } = useSession();
-  const all = may(session, "administrator", "auditor");
+  const all = may(session, "see-applications");
   const pages = [
     ["/flow", "Flow"],
     ["/feeds", "Feeds"],

@@ -19,7 +19,7 @@ export function FeedsPage() {
   const navigate = useNavigate();
   const zone = useZone();
   const { data: session } = useSession();
-  const loads = may(session, "administrator", "people-desk");
+  const loads = may(session, "load-feeds");
   const feeds = useQuery({
     queryKey: ["feeds"],
     queryFn: () => data(api.GET("/api/v1/feeds", { params: { query: { limit: 100 } } })),

@@ -68,7 +68,7 @@ export function FlowPage() {
               options={kinds.map((each) => ({ value: each, text: each.replace("-", " ") }))}
               onChange={(value) => setQuery(value ? { kind: value } : {}, { replace: true })}
             />
-            {may(session, "administrator", "people-desk") && (
+            {may(session, "load-feeds") && (
               <Button kind="primary" onClick={() => navigate("/feeds?load=yes")}>
                 Load a feed
               </Button>
@@ -90,8 +90,8 @@ export function FlowPage() {
       {rows.length > 0 && (
         <>
           <Sums rows={rows} />
-          {may(session, "administrator", "auditor") && <Strip />}
-          {may(session, "administrator", "auditor") && <Faults />}
+          {may(session, "see-applications") && <Strip />}
+          {may(session, "see-applications") && <Faults />}
           <div className="relative mt-4" aria-hidden>
             <div className="grid h-7 grid-cols-[minmax(12rem,300px)_22%_22%_24%_1fr] text-dense text-stone">
               <span />

@@ -68,7 +68,7 @@ export function PeoplePage() {
   const [query, setQuery] = useSearchParams();
   const navigate = useNavigate();
   const { data: session } = useSession();
-  const all = may(session, "administrator", "auditor", "people-desk");
+  const all = may(session, "see-everybody");
   const set = useCallback(
     (key: string, value: string) =>
       setQuery(

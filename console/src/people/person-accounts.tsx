@@ -59,7 +59,7 @@ function Account({ account, worker }: { account: Schemas["AccountShown"]; worker
         {account.heldSince && (
           <span className="text-dense text-stone">nobody needs it since {day(account.heldSince, zone)}</span>
         )}
-        {may(session, "administrator") &&
+        {may(session, "issue-passcodes") &&
           account.application === "directory" &&
           account.seenState !== "none" && (
             <Button className="ml-auto" disabled={passcode.isPending} onClick={() => passcode.mutate()}>

@@ -39,7 +39,7 @@ export function PersonPage() {
       },
       { replace: true },
     );
-  const history = may(session, "administrator", "auditor");
+  const history = may(session, "read-ledger");
   return (
     <>
       <Title strong={shown.person.name}>{sentence(shown)}</Title>

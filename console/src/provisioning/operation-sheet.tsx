@@ -70,7 +70,7 @@ export function OperationSheet({ id, close }: { id: number; close: () => void })
               ...(shown.reason ? ([["reason", shown.reason]] as [string, string][]) : []),
             ]}
           />
-          {shown.state === "fault" && may(session, "administrator") && <Mend operation={shown} />}
+          {shown.state === "fault" && may(session, "decide-operations") && <Mend operation={shown} />}
           <Heading>What it is to bring about</Heading>
           <pre className="overflow-x-auto bg-stone-wash p-3 font-mono text-dense">
             {JSON.stringify(shown.order, null, 2)}

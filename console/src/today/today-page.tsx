@@ -47,8 +47,8 @@ export function TodayPage() {
           ? "nothing waits for you"
           : count(waiting, "thing waits for you", "things wait for you")}
       </Title>
-      <Waits today={today} mends={may(session, "administrator")} />
-      {may(session, "administrator", "auditor", "people-desk") && <Moved today={today} />}
+      <Waits today={today} mends={may(session, "decide-operations")} />
+      {may(session, "see-feeds") && <Moved today={today} />}
       <Upcoming upcoming={today.upcoming} />
     </>
   );

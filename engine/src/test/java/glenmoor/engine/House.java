@@ -2,25 +2,28 @@ package glenmoor.engine;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Assignment;
+import glenmoor.core.authorization.Duty;
 import glenmoor.engine.access.AccessDesk;
 import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.MovableClock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
+import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.definitions.InUse;
+import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.identity.Tokens;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.engine.lifecycle.FeedDesk;
 import glenmoor.engine.lifecycle.FeedForecasting;
 import glenmoor.engine.lifecycle.FeedLoading;
 import glenmoor.engine.lifecycle.FeedRecord;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Duty;
 import glenmoor.engine.people.PeopleDesk;
-import glenmoor.engine.people.SignIns;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
@@ -40,12 +43,13 @@ import glenmoor.store.access.GrantMapper;
 import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.applications.HealthMapper;
+import glenmoor.store.authorization.DutyMapper;
 import glenmoor.store.brakes.HeldMapper;
 import glenmoor.store.definitions.DefinitionMapper;
+import glenmoor.store.identity.SignInMapper;
 import glenmoor.store.ledger.LedgerMapper;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.FeedMapper;
-import glenmoor.store.people.LoginMapper;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.progress.ProgressMapper;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
@@ -68,7 +72,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.BooleanSupplier;
 import javax.sql.DataSource;
@@ -83,7 +86,8 @@ import tools.jackson.databind.json.JsonMapper;
  */
 public final class House implements AutoCloseable {
   public static final Instant MORNING = Instant.parse("2027-03-01T06:00:00Z");
-  public static final Actor ISA = new Actor("isa", "Isa Brae", null, Set.of(Duty.ADMINISTRATOR));
+  public static final Actor ISA =
+      new Actor("isa", "Isa Brae", null, List.of(Assignment.of(Duty.ADMINISTRATOR)));
   public static final String HEADING =
       "Worker no,Given,Family,Department,Location,Reports to,First day,Last day,Leave from,Leave to\r\n";
 
@@ -119,7 +123,9 @@ public final class House implements AutoCloseable {
   public final DefinitionDesk definitions;
   public final PeopleDesk people;
   public final AccessDesk access;
+  public final Duties duties;
   public final SignIns signIns;
+  public final Tokens tokens;
   public final Today today;
 
   private final Path directory;
@@ -203,9 +209,12 @@ public final class House implements AutoCloseable {
             clock);
     held =
         new HeldChanges(Database.get(HeldMapper.class), transactions, progress, ledger, ids, clock);
-    signIns =
-        new SignIns(
-            Database.get(LoginMapper.class), person, transactions, ledger, catalogues, clock);
+    var signIn = Database.get(SignInMapper.class);
+    duties =
+        new Duties(
+            Database.get(DutyMapper.class), signIn, transactions, ledger, ids, catalogues, clock);
+    signIns = new SignIns(signIn, person, duties, transactions, ledger, clock);
+    tokens = new Tokens(signIn, signIns, transactions, ledger, clock);
     var forecasting = new FeedForecasting(person, catalogues, pictures, planning, clock, data);
     record = new FeedRecord(feed, transactions, ledger, ids, clock);
     loading =

@@ -1,33 +1,41 @@
 package glenmoor.server;
 
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.SignIns;
-import glenmoor.server.people.Who;
+import glenmoor.core.authorization.Actor;
+import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.identity.Tokens;
+import glenmoor.server.identity.HashedSessions;
+import glenmoor.server.identity.Who;
+import java.io.IOException;
 import java.util.List;
-import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.core.MethodParameter;
+import org.springframework.core.io.Resource;
+import org.springframework.http.CacheControl;
 import org.springframework.http.HttpMethod;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.config.annotation.web.builders.HttpSecurity;
-import org.springframework.security.core.authority.AuthorityUtils;
-import org.springframework.security.oauth2.core.DefaultOAuth2AuthenticatedPrincipal;
 import org.springframework.security.oauth2.server.resource.introspection.BadOpaqueTokenException;
 import org.springframework.security.oauth2.server.resource.introspection.OpaqueTokenIntrospector;
 import org.springframework.security.web.SecurityFilterChain;
 import org.springframework.security.web.context.HttpSessionSecurityContextRepository;
 import org.springframework.security.web.context.SecurityContextRepository;
+import org.springframework.security.web.csrf.CookieCsrfTokenRepository;
+import org.springframework.security.web.csrf.CsrfTokenRepository;
+import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWriter.ReferrerPolicy;
 import org.springframework.security.web.servlet.util.matcher.PathPatternRequestMatcher;
+import org.springframework.session.web.http.DefaultCookieSerializer;
 import org.springframework.web.bind.support.WebDataBinderFactory;
 import org.springframework.web.context.request.NativeWebRequest;
 import org.springframework.web.method.support.HandlerMethodArgumentResolver;
 import org.springframework.web.method.support.ModelAndViewContainer;
 import org.springframework.web.server.ResponseStatusException;
+import org.springframework.web.servlet.config.annotation.ResourceHandlerRegistry;
 import org.springframework.web.servlet.config.annotation.ViewControllerRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
+import org.springframework.web.servlet.resource.PathResourceResolver;
 
 /**
  * Who gets in: the console by a session cookie with protection against forged requests, programs by
@@ -39,19 +47,30 @@ class Doors implements WebMvcConfigurer {
     SpringDocUtils.getConfig().addRequestWrapperToIgnore(Actor.class);
   }
 
-  private final SignIns signIns;
+  /** What a page may load and send: its own, and nothing of or to anybody else. */
+  private static final String CONTENT_POLICY =
+      "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
-  Doors(SignIns signIns) {
-    this.signIns = signIns;
+  private final Tokens tokens;
+  private final Who who;
+
+  Doors(Tokens tokens, SignIns signIns, ServiceSettings settings) {
+    this.tokens = tokens;
+    who = new Who(signIns, tokens, settings.longestSession());
   }
 
   @Bean
-  SecurityFilterChain chain(HttpSecurity http) throws Exception {
+  Who who() {
+    return who;
+  }
+
+  @Bean
+  SecurityFilterChain chain(HttpSecurity http, CsrfTokenRepository forgery) throws Exception {
     return http.authorizeHttpRequests(requests ->
             requests
                 .requestMatchers("/api/v1/session", "/api/v1/openapi/**", "/api/v1/openapi")
                 .permitAll()
-                .requestMatchers(HttpMethod.POST, "/api/v1/tokens")
+                .requestMatchers(HttpMethod.POST, "/api/v1/tokens", "/api/v1/session/password")
                 .permitAll()
                 .requestMatchers("/api/**")
                 .authenticated()
@@ -59,8 +78,17 @@ class Doors implements WebMvcConfigurer {
                 .permitAll())
         .csrf(csrf ->
             csrf.spa()
+                .csrfTokenRepository(forgery)
                 .ignoringRequestMatchers(
-                    PathPatternRequestMatcher.pathPattern(HttpMethod.POST, "/api/v1/tokens")))
+                    PathPatternRequestMatcher.pathPattern(HttpMethod.POST, "/api/v1/tokens"),
+                    PathPatternRequestMatcher.pathPattern(
+                        HttpMethod.POST, "/api/v1/session/password")))
+        // What somebody asked for before they signed in is nothing to keep a session for.
+        .requestCache(cache -> cache.disable())
+        .headers(headers ->
+            headers
+                .contentSecurityPolicy(policy -> policy.policyDirectives(CONTENT_POLICY))
+                .referrerPolicy(policy -> policy.policy(ReferrerPolicy.SAME_ORIGIN)))
         .oauth2ResourceServer(server ->
             server
                 .opaqueToken(token -> token.introspector(introspector()))
@@ -82,6 +110,25 @@ class Doors implements WebMvcConfigurer {
   }
 
   @Bean
+  CsrfTokenRepository forgery(ServiceSettings settings) {
+    var repository = CookieCsrfTokenRepository.withHttpOnlyFalse();
+    repository.setCookieCustomizer(
+        cookie -> cookie.secure(settings.secureCookies()).sameSite("Lax"));
+    return repository;
+  }
+
+  @Bean
+  HashedSessions sessions(ServiceSettings settings) {
+    var cookies = new DefaultCookieSerializer();
+    cookies.setCookieName("glenmoor");
+    cookies.setUseHttpOnlyCookie(true);
+    cookies.setSameSite("Lax");
+    cookies.setUseSecureCookie(settings.secureCookies());
+    cookies.setUseBase64Encoding(false);
+    return new HashedSessions(cookies);
+  }
+
+  @Bean
   SecurityContextRepository contexts() {
     return new HttpSessionSecurityContextRepository();
   }
@@ -89,46 +136,44 @@ class Doors implements WebMvcConfigurer {
   @Bean
   OpaqueTokenIntrospector introspector() {
     return token ->
-        signIns
-            .withToken(token)
-            .map(actor ->
-                new DefaultOAuth2AuthenticatedPrincipal(
-                    actor.login(), Map.of("sub", actor.login()), AuthorityUtils.NO_AUTHORITIES))
+        tokens
+            .actor(token)
+            .map(Who::byToken)
             .orElseThrow(() -> new BadOpaqueTokenException("unknown or expired"));
   }
 
   @Override
   public void addArgumentResolvers(List<HandlerMethodArgumentResolver> resolvers) {
-    resolvers.add(new ActorOfRequest(signIns));
+    resolvers.add(new ActorOfRequest(who));
   }
 
-  /** The console finds its own way: each of its addresses is answered with its one page. */
+  /** The console finds its own way: each address that is no file of it is answered by its page. */
+  @Override
+  public void addResourceHandlers(ResourceHandlerRegistry registry) {
+    registry
+        .addResourceHandler("/**")
+        .addResourceLocations("classpath:/static/")
+        .setCacheControl(CacheControl.noCache())
+        .resourceChain(true)
+        .addResolver(new ConsoleFiles());
+  }
+
   @Override
   public void addViewControllers(ViewControllerRegistry registry) {
-    for (var path :
-        List.of(
-            "/",
-            "/sign-in",
-            "/people",
-            "/people/{*rest}",
-            "/flow",
-            "/applications",
-            "/applications/{*rest}",
-            "/feeds",
-            "/feeds/{*rest}",
-            "/operations/{*rest}",
-            "/operations",
-            "/held",
-            "/held/{*rest}",
-            "/work-list",
-            "/ledger",
-            "/parts")) {
-      registry.addViewController(path).setViewName("forward:/index.html");
+    registry.addViewController("/").setViewName("forward:/index.html");
+  }
+
+  private static final class ConsoleFiles extends PathResourceResolver {
+    @Override
+    protected @Nullable Resource getResource(String path, Resource location) throws IOException {
+      var file = super.getResource(path, location);
+      var isPage = !path.startsWith("api/") && !path.startsWith("actuator/") && !path.contains(".");
+      return file == null && isPage ? super.getResource("index.html", location) : file;
     }
   }
 
   /** Gives the handlers the one who asks. */
-  private record ActorOfRequest(SignIns signIns) implements HandlerMethodArgumentResolver {
+  private record ActorOfRequest(Who who) implements HandlerMethodArgumentResolver {
     @Override
     public boolean supportsParameter(MethodParameter parameter) {
       return parameter.getParameterType().equals(Actor.class);
@@ -140,9 +185,14 @@ class Doors implements WebMvcConfigurer {
         @Nullable ModelAndViewContainer container,
         NativeWebRequest request,
         @Nullable WebDataBinderFactory binders) {
-      return Who.asks(signIns)
-          .orElseThrow(
-              () -> new ResponseStatusException(HttpStatus.UNAUTHORIZED, "Sign in first."));
+      var signedIn =
+          who.asks()
+              .orElseThrow(
+                  () -> new ResponseStatusException(HttpStatus.UNAUTHORIZED, "Sign in first."));
+      if (signedIn.mustChange()) {
+        throw Tokens.mustChange();
+      }
+      return signedIn.actor();
     }
   }
 }

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.DateTimeException;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
@@ -78,7 +79,10 @@ public final class ServiceSettings {
     number(Setting.GLENMOOR_DATABASE_CONNECTIONS, 4, 500, mistakes);
     number(Setting.GLENMOOR_LARGEST_FEED, 1, 100_000, mistakes);
     oneOf(Setting.GLENMOOR_LOG_FORMAT, List.of("text", "json"), mistakes);
+    number(Setting.GLENMOOR_SESSION_IDLE, 1, 10_000, mistakes);
+    number(Setting.GLENMOOR_SESSION_LONGEST, 1, 100_000, mistakes);
     oneOf(Setting.GLENMOOR_SECURE_COOKIES, List.of("yes", "no"), mistakes);
+    oneOf(Setting.GLENMOOR_BEHIND_PROXY, List.of("yes", "no"), mistakes);
     readable(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_ADMIN_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_KEY_FILE, mistakes);
@@ -147,6 +151,16 @@ public final class ServiceSettings {
     }
   }
 
+  /** Whether cookies are sent over HTTPS only. */
+  public boolean secureCookies() {
+    return get(Setting.GLENMOOR_SECURE_COOKIES).equals("yes");
+  }
+
+  /** How long a session may last, however much it is used. */
+  public Duration longestSession() {
+    return Duration.ofMinutes(Long.parseLong(get(Setting.GLENMOOR_SESSION_LONGEST)));
+  }
+
   public ZoneId zone() {
     return ZoneId.of(get(Setting.GLENMOOR_ZONE));
   }
@@ -176,8 +190,10 @@ public final class ServiceSettings {
     properties.put("spring.datasource.password", secret(Setting.GLENMOOR_DATABASE_PASSWORD_FILE));
     properties.put(
         "spring.datasource.hikari.maximum-pool-size", get(Setting.GLENMOOR_DATABASE_CONNECTIONS));
+    properties.put("spring.session.timeout", get(Setting.GLENMOOR_SESSION_IDLE) + "m");
     properties.put(
-        "server.servlet.session.cookie.secure", get(Setting.GLENMOOR_SECURE_COOKIES).equals("yes"));
+        "server.forward-headers-strategy",
+        get(Setting.GLENMOOR_BEHIND_PROXY).equals("yes") ? "native" : "none");
     if (get(Setting.GLENMOOR_LOG_FORMAT).equals("json")) {
       properties.put("logging.structured.format.console", "ecs");
     }

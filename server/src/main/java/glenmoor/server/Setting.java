@@ -18,13 +18,18 @@ public enum Setting {
   GLENMOOR_KEY_FILE("", "A file with 32 bytes in base64: the key of all sealed secrets. Needed"),
   GLENMOOR_ZONE("UTC", "The organisation's time zone: where a date begins at midnight"),
   GLENMOOR_ADMIN_LOGIN(
-      "admin", "The first administrator's sign-in name, made while nobody can sign in"),
+      "admin", "The first administrator's sign-in name, made while there is no administrator"),
   GLENMOOR_ADMIN_PASSWORD_FILE("", "A file with the first administrator's password"),
   GLENMOOR_DEMO_CLOCK(
       "",
       "A moment such as 2027-03-01T06:00:00Z at which a movable clock starts; only for demos and tests"),
   GLENMOOR_LARGEST_FEED("500", "How many megabytes a feed may have"),
   GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),
+  GLENMOOR_BEHIND_PROXY(
+      "no",
+      "yes when a proxy stands before the service and sets X-Forwarded-For and X-Forwarded-Proto itself"),
+  GLENMOOR_SESSION_IDLE("60", "After how many minutes without a request a session ends"),
+  GLENMOOR_SESSION_LONGEST("720", "After how many minutes a session ends, however much it is used"),
   GLENMOOR_LOG_FORMAT("text", "text for people, json for machines");
 
   private final String otherwise;

@@ -11,10 +11,13 @@ import glenmoor.engine.agenda.MovableClock;
 import glenmoor.engine.agenda.SystemClock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
+import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.definitions.InUse;
+import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.identity.Tokens;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.engine.lifecycle.FeedDesk;
@@ -22,7 +25,6 @@ import glenmoor.engine.lifecycle.FeedForecasting;
 import glenmoor.engine.lifecycle.FeedLoading;
 import glenmoor.engine.lifecycle.FeedRecord;
 import glenmoor.engine.people.PeopleDesk;
-import glenmoor.engine.people.SignIns;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
@@ -41,12 +43,13 @@ import glenmoor.store.agenda.AgendaMapper;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.agenda.JobMapper;
 import glenmoor.store.applications.HealthMapper;
+import glenmoor.store.authorization.DutyMapper;
 import glenmoor.store.brakes.HeldMapper;
 import glenmoor.store.definitions.DefinitionMapper;
+import glenmoor.store.identity.SignInMapper;
 import glenmoor.store.ledger.LedgerMapper;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.FeedMapper;
-import glenmoor.store.people.LoginMapper;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.progress.ProgressMapper;
 import glenmoor.store.provisioning.AccountMapper;
@@ -385,14 +388,32 @@ class Wiring {
   }
 
   @Bean
-  SignIns signIns(
-      LoginMapper logins,
-      PersonMapper people,
+  Duties duties(
+      DutyMapper duties,
+      SignInMapper signIns,
       Transactions transactions,
       Ledger ledger,
+      Ids ids,
       Catalogues catalogues,
       Clock clock) {
-    return new SignIns(logins, people, transactions, ledger, catalogues, clock);
+    return new Duties(duties, signIns, transactions, ledger, ids, catalogues, clock);
+  }
+
+  @Bean
+  SignIns signIns(
+      SignInMapper signIns,
+      PersonMapper people,
+      Duties duties,
+      Transactions transactions,
+      Ledger ledger,
+      Clock clock) {
+    return new SignIns(signIns, people, duties, transactions, ledger, clock);
+  }
+
+  @Bean
+  Tokens tokens(
+      SignInMapper rows, SignIns signIns, Transactions transactions, Ledger ledger, Clock clock) {
+    return new Tokens(rows, signIns, transactions, ledger, clock);
   }
 
   @Bean

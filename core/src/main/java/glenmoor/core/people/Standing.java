@@ -3,6 +3,7 @@ package glenmoor.core.people;
 import java.time.LocalDate;
 import java.util.Optional;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 
 /** Where a person is in their working life at a moment. Always derived from dates. */
 public enum Standing {
@@ -28,9 +29,7 @@ public enum Standing {
    */
   public static Standing of(Person person, LocalDate day) {
     var facts = person.facts();
-    var absent = person.absentSince();
-    if (absent != null && !day.isBefore(absent)
-        || facts.date(Facts.END).filter(day::isAfter).isPresent()) {
+    if (hasLeft(facts.date(Facts.END).orElse(null), person.absentSince(), day)) {
       return LEFT;
     }
     if (facts.date(Facts.START).filter(day::isBefore).isPresent()) {
@@ -43,6 +42,17 @@ public enum Standing {
       return ON_LEAVE;
     }
     return ACTIVE;
+  }
+
+  /**
+   * Whether somebody has left by a day.
+   *
+   * @param end their last day; null where there is none
+   * @param absentSince the first day on which a full feed no longer named them; null if it does
+   */
+  public static boolean hasLeft(
+      @Nullable LocalDate end, @Nullable LocalDate absentSince, LocalDate day) {
+    return absentSince != null && !day.isBefore(absentSince) || end != null && day.isAfter(end);
   }
 
   /** The first day after the given one on which the standing may be another one. */

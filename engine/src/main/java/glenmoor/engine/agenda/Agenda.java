@@ -1,10 +1,11 @@
 package glenmoor.engine.agenda;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Refused;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
 import glenmoor.engine.provisioning.Planning;
@@ -70,7 +71,7 @@ public final class Agenda {
    * @return the identity of the work, to follow its progress
    */
   public long advance(Duration by, Actor actor) {
-    Allow.movingTheClock(actor);
+    Authorization.need(actor, Permission.MOVE_CLOCK);
     return advanceTo(clock.instant().plus(by), actor);
   }
 
@@ -81,7 +82,7 @@ public final class Agenda {
    * @return the identity of the work, to follow its progress
    */
   public long advanceTo(Instant to, Actor actor) {
-    Allow.movingTheClock(actor);
+    Authorization.need(actor, Permission.MOVE_CLOCK);
     if (!(clock instanceof MovableClock movable)) {
       throw new Refused(
           Refused.Reason.NOT_NOW,

@@ -1,7 +1,8 @@
 package glenmoor.engine.agenda;
 
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.store.agenda.JobMapper;
 import glenmoor.store.agenda.JobMapper.JobRow;
 import java.time.Duration;
@@ -33,7 +34,7 @@ public final class Jobs {
   }
 
   public List<Job> list(Actor actor) {
-    Allow.seeingApplications(actor);
+    Authorization.need(actor, Permission.SEE_APPLICATIONS);
     var now = system.instant();
     return mapper.all().stream()
         .map(row -> new Job(row, WHAT.getOrDefault(row.name(), ""), isLate(row, now)))

@@ -6,12 +6,14 @@ import glenmoor.connect.applications.Settings;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.Application;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Scope;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.store.applications.HealthMapper;
 import glenmoor.store.applications.HealthMapper.HealthRow;
 import glenmoor.store.applications.HealthMapper.Load;
@@ -300,7 +302,7 @@ public final class Applications implements AutoCloseable {
   }
 
   public List<Summary> list(Actor actor) {
-    Allow.seeingApplications(actor);
+    var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
     var known = health.all().stream().collect(Collectors.toMap(HealthRow::application, h -> h));
     var midnight =
         clock
@@ -312,6 +314,7 @@ public final class Applications implements AutoCloseable {
     var loads =
         health.loads(midnight).stream().collect(Collectors.toMap(Load::application, l -> l));
     return all().stream()
+        .filter(application -> reach.covers(application.key()))
         .map(application -> {
           var state = known.get(application.key());
           var load =
@@ -341,9 +344,10 @@ public final class Applications implements AutoCloseable {
 
   /** Tests one application and counts its accounts. */
   public TestResult test(String key, Actor actor) {
-    Allow.testingApplications(actor);
+    Authorization.applications(actor, Permission.TEST_APPLICATIONS);
+    var within = list(actor);
     var summary =
-        list(actor).stream()
+        within.stream()
             .filter(each -> each.key().equals(key))
             .findFirst()
             .orElseThrow(() ->
@@ -351,9 +355,8 @@ public final class Applications implements AutoCloseable {
                     "There is no application %s; there are %s."
                         .formatted(
                             key,
-                            all().stream()
-                                .map(Application::key)
-                                .collect(Collectors.joining(", ")))));
+                            within.stream().map(Summary::key).collect(Collectors.joining(", ")))));
+    Authorization.need(actor, Permission.TEST_APPLICATIONS, Scope.application(key));
     var application = catalogues.current().application(key);
     try {
       var connector = opened(application).connector();

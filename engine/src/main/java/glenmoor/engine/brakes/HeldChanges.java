@@ -1,15 +1,17 @@
 package glenmoor.engine.brakes;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.brakes.Brakes.Measured;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Refused;
+import glenmoor.engine.StatedReason;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.engine.progress.Progress;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.brakes.HeldMapper;
@@ -38,7 +40,6 @@ public final class HeldChanges {
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final int PART = 4 << 20;
   private static final int LONGEST_SENTENCE = 2_000;
-  private static final int LONGEST_NOTE = 1_000;
 
   /** A change to hold. */
   public record Holding(
@@ -51,6 +52,9 @@ public final class HeldChanges {
 
   /** Carries a released change out, under no brake but what it came to when it was held. */
   public interface Releasing {
+    /** What somebody must be allowed besides: the same as to bring such a change. */
+    Permission needs();
+
     /**
      * Asked before anything is decided.
      *
@@ -155,12 +159,12 @@ public final class HeldChanges {
   }
 
   public List<HeldRow> list(@Nullable String state, long before, int limit, Actor actor) {
-    Allow.seeingHeldChanges(actor);
+    Authorization.need(actor, Permission.SEE_HELD_CHANGES);
     return mapper.list(state, before, limit);
   }
 
   public HeldRow show(long id, Actor actor) {
-    Allow.seeingHeldChanges(actor);
+    Authorization.need(actor, Permission.SEE_HELD_CHANGES);
     var row = mapper.byId(id);
     if (row == null) {
       throw noSuch(id);
@@ -179,12 +183,10 @@ public final class HeldChanges {
    * @return the identity of the work
    */
   public long release(long id, String note, Actor actor) {
-    Allow.releasingHeldChanges(actor);
+    Authorization.need(actor, Permission.DECIDE_HELD_CHANGES);
     var known = show(id, actor);
-    var releasing = kinds.get(known.kind());
-    if (releasing == null) {
-      throw new IllegalStateException("Nobody carries out changes of " + known.kind());
-    }
+    var releasing = carrier(known);
+    Authorization.need(actor, releasing.needs());
     if (known.state().equals("held")) {
       releasing.check(details(known));
     }
@@ -226,6 +228,14 @@ public final class HeldChanges {
     });
   }
 
+  private Releasing carrier(HeldRow row) {
+    var releasing = kinds.get(row.kind());
+    if (releasing == null) {
+      throw new IllegalStateException("Nobody carries out changes of " + row.kind());
+    }
+    return releasing;
+  }
+
   /** Forgets a held change: nothing of it is carried out. */
   public HeldRow drop(long id, String note, Actor actor) {
     decide(id, "dropped", note, actor);
@@ -234,28 +244,26 @@ public final class HeldChanges {
   }
 
   private HeldRow decide(long id, String state, String note, Actor actor) {
-    Allow.releasingHeldChanges(actor);
-    if (note.isBlank() || note.length() > LONGEST_NOTE) {
-      throw Refused.badInput(
-          "Say why, in at most %d characters: it is kept with the change.".formatted(LONGEST_NOTE));
-    }
+    Authorization.need(actor, Permission.DECIDE_HELD_CHANGES);
+    var why = new StatedReason(note).text();
     return transactions.run(() -> {
       var row = mapper.lock(id);
       if (row == null) {
         throw noSuch(id);
       }
+      Authorization.need(actor, carrier(row).needs());
       if (row.broughtBy().equals(actor.login())) {
         throw new Refused(
             Refused.Reason.NOT_ALLOWED,
             "You brought this change, so somebody else has to look at it and release or drop it.");
       }
-      if (mapper.decide(id, state, actor.login(), clock.instant(), note) == 0) {
+      if (mapper.decide(id, state, actor.login(), clock.instant(), why) == 0) {
         throw new Refused(
             Refused.Reason.NOT_NOW,
             "This change was %s by %s already.".formatted(row.state(), row.decidedBy()));
       }
       ledger.append(
-          entry(id, actor.login(), "change-" + state, Map.of("what", row.what(), "reason", note)));
+          entry(id, actor.login(), "change-" + state, Map.of("what", row.what(), "reason", why)));
       return row;
     });
   }

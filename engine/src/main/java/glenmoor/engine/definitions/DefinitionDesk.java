@@ -1,6 +1,8 @@
 package glenmoor.engine.definitions;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.brakes.Brakes;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.definitions.Definition;
@@ -17,10 +19,9 @@ import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.store.definitions.DefinitionMapper;
@@ -125,7 +126,7 @@ public final class DefinitionDesk {
    * @throws Refused with every problem in the files, if there is any
    */
   public Outcome forecast(List<File> files, boolean replace, boolean online, Actor actor) {
-    Allow.seeingDefinitions(actor);
+    Authorization.need(actor, Permission.SEE_DEFINITIONS);
     var prepared = prepare(files, replace);
     var forecast = forecast(prepared);
     var lacking = online ? missing.apply(prepared.catalogue()) : List.<String>of();
@@ -184,7 +185,7 @@ public final class DefinitionDesk {
 
   /** Loads files: all of them or, with any problem, none; or holds them where a brake says so. */
   public Outcome load(List<File> files, boolean replace, Actor actor) {
-    Allow.definingThings(actor);
+    Authorization.need(actor, Permission.LOAD_DEFINITIONS);
     return load(files, replace, actor, Map.of());
   }
 
@@ -228,6 +229,11 @@ public final class DefinitionDesk {
         "definitions",
         new HeldChanges.Releasing() {
           @Override
+          public Permission needs() {
+            return Permission.LOAD_DEFINITIONS;
+          }
+
+          @Override
           public void check(Map<String, Object> details) {}
 
           @Override
@@ -240,7 +246,7 @@ public final class DefinitionDesk {
 
   /** Loads definitions that were held and released, as the world is now. */
   private Object release(HeldChanges.Released released, Actor actor) {
-    Allow.definingThings(actor);
+    Authorization.need(actor, Permission.LOAD_DEFINITIONS);
     try (var in = released.content()) {
       var content = JSON.readValue(in, Content.class);
       return load(content.files(), content.replace(), actor, released.allowed());
@@ -256,7 +262,7 @@ public final class DefinitionDesk {
    * @param tried worker numbers of people who are known, or facts of people who are not
    */
   public List<Named> names(List<File> files, List<Map<String, String>> tried, Actor actor) {
-    Allow.seeingDefinitions(actor);
+    Authorization.need(actor, Permission.SEE_DEFINITIONS);
     if (tried.size() > MOST_TRIED) {
       throw Refused.badInput(
           "%,d people are given to try; give at most %,d.".formatted(tried.size(), MOST_TRIED));
@@ -439,7 +445,7 @@ public final class DefinitionDesk {
 
   /** All definitions in force as one file. */
   public String dump(Actor actor) {
-    Allow.seeingDefinitions(actor);
+    Authorization.need(actor, Permission.SEE_DEFINITIONS);
     var sorted = new ArrayList<>(catalogues.definitions());
     sorted.sort((a, b) -> a.name().compareTo(b.name()));
     return DefinitionFiles.write(sorted);

@@ -1,9 +1,10 @@
 package glenmoor.engine.ledger;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.store.Bulk;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.ledger.LedgerMapper;
@@ -57,7 +58,7 @@ public final class Ledger {
   }
 
   public List<LedgerRow> search(LedgerSearch search, Actor actor) {
-    Allow.readingTheLedger(actor);
+    Authorization.need(actor, Permission.READ_LEDGER);
     return mapper.search(search);
   }
 }

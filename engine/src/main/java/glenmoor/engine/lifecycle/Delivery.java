@@ -1,8 +1,8 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.lifecycle.Source;
-import glenmoor.engine.people.Actor;
 import java.nio.file.Path;
 import java.util.Map;
 

@@ -1,9 +1,10 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.lifecycle.EventKind;
 import glenmoor.engine.Refused;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.EventMapper.EventProgress;
 import glenmoor.store.lifecycle.EventMapper.EventSearch;
@@ -21,7 +22,7 @@ public final class EventDesk {
   }
 
   public List<EventProgress> search(EventSearch search, Actor actor) {
-    Allow.seeingFeeds(actor);
+    Authorization.need(actor, Permission.SEE_FEEDS);
     var kind = search.kind();
     var words = Arrays.stream(EventKind.values()).map(EventKind::word).toList();
     if (kind != null && !words.contains(kind)) {
@@ -33,7 +34,7 @@ public final class EventDesk {
   }
 
   public List<KindCount> counts(Instant since, Instant until, Actor actor) {
-    Allow.seeingFeeds(actor);
+    Authorization.need(actor, Permission.SEE_FEEDS);
     return events.counts(since, until);
   }
 }

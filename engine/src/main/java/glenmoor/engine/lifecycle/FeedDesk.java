@@ -1,10 +1,11 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.lifecycle.Source;
 import glenmoor.engine.Refused;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.engine.progress.Progress;
 import glenmoor.store.lifecycle.FeedMapper;
 import glenmoor.store.lifecycle.FeedMapper.FeedRow;
@@ -42,7 +43,7 @@ public final class FeedDesk {
 
   /** Asked before the first byte of a file is kept. */
   public void mayBring(Actor actor) {
-    Allow.loadingFeeds(actor);
+    Authorization.need(actor, Permission.LOAD_FEEDS);
   }
 
   /**
@@ -51,7 +52,7 @@ public final class FeedDesk {
    * @return the identity of the work; its result is {@link FeedLoading.Loaded}
    */
   public long load(String sourceKey, String fileName, Path file, Actor actor) {
-    Allow.loadingFeeds(actor);
+    Authorization.need(actor, Permission.LOAD_FEEDS);
     var source = source(sourceKey);
     return progress.start(
         "loading " + fileName,
@@ -67,7 +68,7 @@ public final class FeedDesk {
    * @return the identity of the work; its result is {@link FeedForecasting.Forecasted}
    */
   public long forecast(String sourceKey, String fileName, Path file, Actor actor) {
-    Allow.loadingFeeds(actor);
+    Authorization.need(actor, Permission.LOAD_FEEDS);
     var source = source(sourceKey);
     return progress.start(
         "forecasting " + fileName,
@@ -104,12 +105,12 @@ public final class FeedDesk {
   }
 
   public List<FeedRow> list(long before, int limit, Actor actor) {
-    Allow.seeingFeeds(actor);
+    Authorization.need(actor, Permission.SEE_FEEDS);
     return feeds.before(before, limit);
   }
 
   public FeedRow show(long id, Actor actor) {
-    Allow.seeingFeeds(actor);
+    Authorization.need(actor, Permission.SEE_FEEDS);
     var row = feeds.byId(id);
     if (row == null) {
       throw Refused.notThere(
@@ -138,7 +139,7 @@ public final class FeedDesk {
 
   /** The keys of the sources there are. */
   public List<Source> sources(Actor actor) {
-    Allow.seeingFeeds(actor);
+    Authorization.need(actor, Permission.SEE_FEEDS);
     return List.copyOf(catalogues.current().sources().values());
   }
 }

@@ -1,10 +1,11 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.brakes.Brakes;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.people.Actor;
 import glenmoor.engine.progress.Progress;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -85,6 +86,11 @@ final class HeldFeeds implements HeldChanges.Releasing {
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     }
+  }
+
+  @Override
+  public Permission needs() {
+    return Permission.LOAD_FEEDS;
   }
 
   /** A held feed is out of date once a newer one of its source was taken. */

@@ -1,11 +1,14 @@
 package glenmoor.engine.people;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Standing;
 import glenmoor.core.people.StandingSpan;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
@@ -77,7 +80,7 @@ public final class PeopleDesk {
     standingExists(search.standing());
     var after = search.after();
     var last = after == null ? null : visible.row(after);
-    var limits = Allow.seesEverybody(actor) ? null : Visible.own(actor);
+    var limits = actor.may(Permission.SEE_EVERYBODY) ? null : Visible.own(actor);
     var query =
         new PersonSearch(
             search.text(),
@@ -148,7 +151,7 @@ public final class PeopleDesk {
 
   /** The values a fact has among people who have not left, with how many have each. */
   public List<Count> values(String fact, Actor actor) {
-    if (!Allow.seesEverybody(actor)) {
+    if (!actor.may(Permission.SEE_EVERYBODY)) {
       return List.of();
     }
     var catalogue = catalogues.current();
@@ -160,7 +163,7 @@ public final class PeopleDesk {
 
   /** The work list: people about whom something could not be computed, oldest first. */
   public List<TroubleView> troubles(Actor actor) {
-    Allow.seeingApplications(actor);
+    Authorization.need(actor, Permission.SEE_WORK_LIST);
     return people.troubles(MOST_TROUBLES);
   }
 }

@@ -1,5 +1,7 @@
 package glenmoor.engine.people;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Refused;
@@ -35,7 +37,7 @@ public final class Visible {
   /** The row of somebody whom the actor may see. */
   public PersonRow row(String worker, Actor actor) {
     var row = row(worker);
-    if (!Allow.seesEverybody(actor) && !isOwn(row, actor)) {
+    if (!actor.may(Permission.SEE_EVERYBODY) && !isOwn(row, actor)) {
       throw new Refused(
           Refused.Reason.NOT_ALLOWED,
           "You see yourself and the people who report to you; %s is neither.".formatted(worker));

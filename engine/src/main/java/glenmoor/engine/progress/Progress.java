@@ -1,9 +1,9 @@
 package glenmoor.engine.progress;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.progress.ProgressMapper;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
@@ -202,7 +202,7 @@ public final class Progress implements AutoCloseable {
    */
   public ProgressRow of(long id, Actor actor) {
     var row = mapper.byId(id);
-    if (row == null || !row.owner().equals(actor.login()) && !Allow.seesAllWork(actor)) {
+    if (row == null || !row.owner().equals(actor.login()) && !actor.may(Permission.SEE_ALL_WORK)) {
       throw Refused.notThere("You have no work numbered " + id + ".");
     }
     return row;

@@ -1,17 +1,19 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.OperationState;
 import glenmoor.core.provisioning.OperationState.Happening;
 import glenmoor.core.provisioning.Order;
 import glenmoor.engine.Refused;
+import glenmoor.engine.StatedReason;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.agenda.SqlTime;
 import glenmoor.store.people.PersonMapper;
@@ -35,7 +37,6 @@ public final class FaultDesk {
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final int USUAL_DEVIATION_DAYS = 90;
   private static final int LONGEST_DEVIATION_DAYS = 366;
-  private static final int LONGEST_REASON = 1_000;
 
   private final OperationDesk operations;
   private final OperationMapper outbox;
@@ -75,7 +76,7 @@ public final class FaultDesk {
     return decide(
         id,
         actor,
-        () -> reasonIsNeeded(note, "what was done"),
+        () -> new StatedReason(note),
         new Happening.DoneByHand(clock.instant(), note),
         "operation-by-hand",
         note);
@@ -91,7 +92,7 @@ public final class FaultDesk {
         id,
         actor,
         () -> {
-          reasonIsNeeded(reason, "why it need not be done");
+          new StatedReason(reason);
           end(until);
         },
         new Happening.LetGo(clock.instant(), reason),
@@ -152,20 +153,9 @@ public final class FaultDesk {
   /** Differences that somebody answers for, in an application or in all. */
   public List<DeviationRow> deviations(
       @Nullable String application, @Nullable Long after, int limit, Actor actor) {
-    Allow.seeingApplications(actor);
-    operations.applicationExists(application);
-    return outbox.deviationsIn(application, after, limit);
-  }
-
-  private static void reasonIsNeeded(String reason, String what) {
-    if (reason.isBlank()) {
-      throw Refused.badInput("Say " + what + ": it is kept with the operation.");
-    }
-    if (reason.length() > LONGEST_REASON) {
-      throw Refused.badInput(
-          "The reason has %d characters; it may have %d."
-              .formatted(reason.length(), LONGEST_REASON));
-    }
+    var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
+    operations.applicationExists(application, reach);
+    return outbox.deviationsIn(application, reach.keys(), after, limit);
   }
 
   private OperationView decide(
@@ -181,10 +171,10 @@ public final class FaultDesk {
       String what,
       String reason,
       Consumer<OperationRow> besides) {
-    Allow.mendingOperations(actor);
+    Authorization.applications(actor, Permission.DECIDE_OPERATIONS);
     check.run();
     transactions.run(() -> {
-      var row = operations.locked(id);
+      var row = operations.locked(id, actor);
       var after = OperationStates.moved(OperationStates.of(row), happening);
       var result = ResultWriting.row(row.id(), after, null);
       outbox.record(JSON.writeValueAsString(List.of(decidedBy(actor, row, result))));

@@ -1,15 +1,18 @@
 package glenmoor.engine.provisioning;
 
 import glenmoor.core.applications.Application;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Reach;
+import glenmoor.core.authorization.Scope;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.Order;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.store.Bulk;
 import glenmoor.store.agenda.Ids;
 import glenmoor.store.people.PersonMapper;
@@ -21,7 +24,6 @@ import glenmoor.store.provisioning.OperationMapper.OperationSearch;
 import glenmoor.store.provisioning.OperationMapper.OperationView;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /** What people see of operations, and passcodes, which are operations that somebody asks for. */
@@ -74,17 +76,17 @@ public final class OperationDesk {
   }
 
   public List<OperationView> search(OperationSearch search, Actor actor) {
-    Allow.seeingApplications(actor);
-    applicationExists(search.application());
+    var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
+    applicationExists(search.application(), reach);
     oneOf("state", search.state(), STATES);
     oneOf("kind", search.kind(), KINDS);
-    return operations.search(search);
+    return operations.search(search, reach.keys());
   }
 
   public OperationView show(long id, Actor actor) {
-    Allow.seeingApplications(actor);
+    var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
     var view = operations.view(id);
-    if (view == null) {
+    if (view == null || !reach.covers(view.application())) {
       throw noSuch(id);
     }
     return view;
@@ -102,33 +104,38 @@ public final class OperationDesk {
         "There is no operation " + id + "; glenmoor operations list shows those there are.");
   }
 
-  /** An operation, locked for this transaction. */
-  OperationRow locked(long id) {
+  /**
+   * An operation, locked for this transaction, of somebody who wants to decide on it.
+   *
+   * @throws Refused if they may not; as if it were not there, if they may not see it either
+   */
+  OperationRow locked(long id, Actor actor) {
     var row = operations.lock(id);
-    if (row == null) {
+    if (row == null
+        || !actor.may(Permission.SEE_APPLICATIONS, Scope.application(row.application()))) {
       throw noSuch(id);
     }
+    Authorization.need(actor, Permission.DECIDE_OPERATIONS, Scope.application(row.application()));
     return row;
   }
 
-  /** Refuses an application that there is not. */
-  void applicationExists(@Nullable String application) {
-    if (application != null
-        && catalogues.current().applications().stream()
-            .noneMatch(each -> each.key().equals(application))) {
+  /** Refuses an application that there is not, or that is out of somebody's reach. */
+  void applicationExists(@Nullable String application, Reach reach) {
+    var keys =
+        catalogues.current().applications().stream()
+            .map(Application::key)
+            .filter(reach::covers)
+            .toList();
+    if (application != null && !keys.contains(application)) {
       throw Refused.badInput(
           "There is no application “%s”; there are %s."
-              .formatted(
-                  application,
-                  catalogues.current().applications().stream()
-                      .map(Application::key)
-                      .collect(Collectors.joining(", "))));
+              .formatted(application, String.join(", ", keys)));
     }
   }
 
   /** Gives an account a new password that nobody knows yet, and tells it once. */
   public Issued issuePasscode(String worker, String application, Actor actor) {
-    Allow.issuingPasscodes(actor);
+    Authorization.need(actor, Permission.ISSUE_PASSCODES, Scope.application(application));
     var passcode = secrets.passcode();
     var issued =
         transactions.run(() -> {

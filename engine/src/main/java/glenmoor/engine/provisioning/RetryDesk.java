@@ -1,15 +1,17 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Reach;
 import glenmoor.core.forecast.Forecast;
 import glenmoor.core.provisioning.OperationState.Happening;
 import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
@@ -73,9 +75,9 @@ public final class RetryDesk {
 
   /** Plans the person of a fault, or of what waits, anew; the old order is never sent again. */
   public OperationView retry(long id, Actor actor) {
-    Allow.mendingOperations(actor);
+    Authorization.applications(actor, Permission.DECIDE_OPERATIONS);
     transactions.run(() -> {
-      var row = operations.locked(id);
+      var row = operations.locked(id, actor);
       OperationStates.moved(
           OperationStates.of(row), new Happening.AskedAgain(clock.instant(), actor.login()));
       if (row.kind().equals("set-password")) {
@@ -101,10 +103,10 @@ public final class RetryDesk {
    * @param search {@code after} and {@code limit} are not looked at: all means all
    */
   public Retried retryAll(RetrySearch search, Actor actor) {
-    Allow.mendingOperations(actor);
-    operations.applicationExists(search.application());
+    var reach = Authorization.applications(actor, Permission.DECIDE_OPERATIONS);
+    operations.applicationExists(search.application(), reach);
     var retried =
-        eachPage(search, (again, forecast) -> retrying.keep(again, actor, clock.instant()));
+        eachPage(search, reach, (again, forecast) -> retrying.keep(again, actor, clock.instant()));
     sweep.run();
     couriers.ring();
     return retried;
@@ -112,12 +114,13 @@ public final class RetryDesk {
 
   /** What trying all of them again would come to; nothing is done. */
   public Retried forecastRetry(RetrySearch search, Actor actor) {
-    Allow.mendingOperations(actor);
-    operations.applicationExists(search.application());
+    var reach = Authorization.applications(actor, Permission.DECIDE_OPERATIONS);
+    operations.applicationExists(search.application(), reach);
     var catalogue = catalogues.current();
     var planner = planning.forecaster(catalogue);
     return eachPage(
         search,
+        reach,
         (again, forecast) -> {
           var replanned =
               pictures.of(people.byIds(again.people()), catalogue).stream()
@@ -137,15 +140,16 @@ public final class RetryDesk {
         picture.deviations());
   }
 
-  private Retried eachPage(RetrySearch search, BiConsumer<Retrying.Again, Forecast> work) {
+  private Retried eachPage(
+      RetrySearch search, Reach reach, BiConsumer<Retrying.Again, Forecast> work) {
     var forecast = new Forecast();
     var counts = new TreeMap<String, Integer>();
     var after = 0L;
     while (true) {
       var page =
           outbox.retriable(
-              new RetrySearch(
-                  search.application(), search.kind(), search.reason(), after, AT_ONCE));
+              new RetrySearch(search.application(), search.kind(), search.reason(), after, AT_ONCE),
+              reach.keys());
       if (page.isEmpty()) {
         return new Retried(
             counts.values().stream().mapToInt(Integer::intValue).sum(), counts, forecast.sum());

@@ -1,5 +1,6 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.Account;
@@ -7,7 +8,6 @@ import glenmoor.core.provisioning.OperationState.Happening;
 import glenmoor.core.provisioning.OperationState.Patience;
 import glenmoor.core.provisioning.Order;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.AccountMapper.AccountRow;

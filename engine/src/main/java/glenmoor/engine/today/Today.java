@@ -1,5 +1,8 @@
 package glenmoor.engine.today;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Scope;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
@@ -7,9 +10,6 @@ import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.applications.Applications;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Allow;
-import glenmoor.engine.people.Duty;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.store.brakes.HeldMapper.HeldRow;
 import glenmoor.store.lifecycle.EventMapper;
@@ -97,14 +97,17 @@ public final class Today {
   public Page page(Actor actor) {
     var now = clock.instant();
     var today = now.atZone(catalogues.zone()).toLocalDate();
-    var worksApplications = actor.is(Duty.ADMINISTRATOR) || actor.is(Duty.AUDITOR);
-    var all = Allow.seesEverybody(actor);
+    var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
+    var worksApplications = !reach.isNothing();
+    var worksList = actor.may(Permission.SEE_WORK_LIST);
+    var all = actor.may(Permission.SEE_EVERYBODY);
     var yesterday = now.minus(Duration.ofDays(1));
     return new Page(
         now,
         catalogues.zone().getId(),
         worksApplications
-            ? operations.search(new OperationSearch("fault", null, null, null, null, null, MOST))
+            ? operations.search(
+                new OperationSearch("fault", null, null, null, null, null, MOST), reach.keys())
             : List.of(),
         worksApplications
             ? applications.list(actor).stream().filter(a -> a.health().equals("unwell")).toList()
@@ -117,10 +120,12 @@ public final class Today {
             : List.of(),
         upcoming(today, all ? null : worker(actor)),
         all ? working(today) : 0,
-        all ? held.list("held", Long.MAX_VALUE, MOST, actor) : List.of(),
-        worksApplications ? people.troubles(MOST) : List.of(),
-        worksApplications ? people.countTroubles() : 0,
-        worksApplications ? planning.lateSince() : null);
+        actor.may(Permission.SEE_HELD_CHANGES)
+            ? held.list("held", Long.MAX_VALUE, MOST, actor)
+            : List.of(),
+        worksList ? people.troubles(MOST) : List.of(),
+        worksList ? people.countTroubles() : 0,
+        worksList ? planning.lateSince() : null);
   }
 
   private static String worker(Actor actor) {
@@ -180,7 +185,7 @@ public final class Today {
     var today = clock.instant().atZone(catalogues.zone()).toLocalDate();
     var catalogue = catalogues.current();
     var found = new ArrayList<Found>();
-    var limits = Allow.seesEverybody(actor) ? null : worker(actor);
+    var limits = actor.may(Permission.SEE_EVERYBODY) ? null : worker(actor);
     people
         .search(new PersonSearch(text, Map.of(), null, today, limits, null, null, FOUND_EACH))
         .forEach(row ->
@@ -190,10 +195,11 @@ public final class Today {
                     row.workerNumber(),
                     row.name(),
                     FactsJson.read(row.facts(), catalogue.facts()).text("jobTitle"))));
-    if (actor.is(Duty.ADMINISTRATOR) || actor.is(Duty.AUDITOR)) {
+    var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
+    if (!reach.isNothing()) {
       var lower = text.toLowerCase(Locale.ROOT);
       catalogue.applications().stream()
-          .filter(each -> matches(lower, each.key(), each.name()))
+          .filter(each -> reach.covers(each.key()) && matches(lower, each.key(), each.name()))
           .limit(FOUND_EACH)
           .forEach(each ->
               found.add(new Found("application", each.key(), each.name(), each.connector())));

@@ -5,18 +5,18 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.verifyNoInteractions;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import java.time.Duration;
-import java.util.Set;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 
 class AgendaTest extends InTheHouse {
@@ -41,7 +41,7 @@ class AgendaTest extends InTheHouse {
 
   @Test
   void only_an_administrator_moves_it() {
-    var una = new Actor("una", "Una Kerrow", "W-1", Set.of());
+    var una = new Actor("una", "Una Kerrow", "W-1", List.of());
     assertThatThrownBy(() -> house.agenda.advance(Duration.ofDays(1), una))
         .isInstanceOf(Refused.class);
   }

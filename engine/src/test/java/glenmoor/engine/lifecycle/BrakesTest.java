@@ -3,12 +3,13 @@ package glenmoor.engine.lifecycle;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Assignment;
+import glenmoor.core.authorization.Duty;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.DefinitionDesk;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Duty;
 import glenmoor.store.brakes.HeldMapper.HeldRow;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -16,14 +17,13 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import java.util.Set;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
 /** Feeds and definitions that would end too much wait for somebody else. */
 class BrakesTest extends InTheHouse {
   private static final Actor OTHER =
-      new Actor("rona", "Rona Bell", null, Set.of(Duty.ADMINISTRATOR));
+      new Actor("rona", "Rona Bell", null, List.of(Assignment.of(Duty.ADMINISTRATOR)));
   private static final int COMPANY = 60;
 
   private final String[] everybody =

@@ -3,6 +3,9 @@ package glenmoor.engine.people;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Assignment;
+import glenmoor.core.authorization.Duty;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
@@ -11,7 +14,7 @@ import glenmoor.engine.people.PeopleDesk.Search;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -27,7 +30,7 @@ class PeopleDeskTest extends InTheHouse {
   }
 
   private static Actor person(String worker, Duty... duties) {
-    return new Actor("x", "x", worker, Set.of(duties));
+    return new Actor("x", "x", worker, Stream.of(duties).map(Assignment::of).toList());
   }
 
   private List<String> found(
@@ -87,7 +90,7 @@ class PeopleDeskTest extends InTheHouse {
 
   @Test
   void somebody_who_is_no_person_sees_nobody_not_even_those_without_a_manager() {
-    var nobody = new Actor("x", "x", null, Set.of());
+    var nobody = new Actor("x", "x", null, List.of());
     assertThat(found(null, Map.of(), null, nobody)).isEmpty();
     for (var worker : List.of("W-1", "W-2")) {
       assertThatThrownBy(() -> house.people.show(worker, nobody)).isInstanceOf(Refused.class);
@@ -104,7 +107,7 @@ class PeopleDeskTest extends InTheHouse {
 
   @Test
   void a_duty_lets_one_see_everybody() {
-    for (var duty : Duty.values()) {
+    for (var duty : List.of(Duty.ADMINISTRATOR, Duty.AUDITOR, Duty.PEOPLE_DESK)) {
       assertThat(found(null, Map.of(), null, person("W-3", duty))).hasSize(4);
     }
   }

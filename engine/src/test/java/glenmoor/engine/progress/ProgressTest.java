@@ -3,13 +3,14 @@ package glenmoor.engine.progress;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Assignment;
+import glenmoor.core.authorization.Duty;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
-import glenmoor.engine.people.Actor;
-import glenmoor.engine.people.Duty;
+import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import java.util.concurrent.CountDownLatch;
 import org.junit.jupiter.api.Test;
 
@@ -91,9 +92,9 @@ class ProgressTest extends InTheHouse {
 
   @Test
   void it_is_shown_to_who_began_it_and_to_those_who_see_everything() {
-    var rona = new Actor("rona", "Rona Bell", null, Set.of(Duty.PEOPLE_DESK));
-    var other = new Actor("bo", "Bo Tarn", "W-2", Set.of(Duty.PEOPLE_DESK));
-    var auditor = new Actor("eva", "Eva Holm", null, Set.of(Duty.AUDITOR));
+    var rona = new Actor("rona", "Rona Bell", null, List.of(Assignment.of(Duty.PEOPLE_DESK)));
+    var other = new Actor("bo", "Bo Tarn", "W-2", List.of(Assignment.of(Duty.PEOPLE_DESK)));
+    var auditor = new Actor("eva", "Eva Holm", null, List.of(Assignment.of(Duty.AUDITOR)));
     var id = house.progress.start("counting crates", rona, teller -> Map.of());
     house.ended(id);
     assertThat(house.progress.of(id, rona).state()).isEqualTo("done");

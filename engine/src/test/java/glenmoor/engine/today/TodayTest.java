@@ -2,11 +2,11 @@ package glenmoor.engine.today;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
-import glenmoor.engine.people.Actor;
 import java.time.Instant;
-import java.util.Set;
+import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -22,7 +22,7 @@ class TodayTest extends InTheHouse {
   }
 
   private static Actor una() {
-    return new Actor("una", "Una Kerrow", "W-1", Set.of());
+    return new Actor("una", "Una Kerrow", "W-1", List.of());
   }
 
   @Test

@@ -1,9 +1,9 @@
 package glenmoor.server.agenda;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.people.Actor;
 import glenmoor.server.ServiceSettings;
 import glenmoor.server.progress.ProgressApi;
 import glenmoor.server.progress.ProgressApi.Work;

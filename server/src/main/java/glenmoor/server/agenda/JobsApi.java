@@ -1,7 +1,7 @@
 package glenmoor.server.agenda;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.agenda.Jobs;
-import glenmoor.engine.people.Actor;
 import glenmoor.server.Lists;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;

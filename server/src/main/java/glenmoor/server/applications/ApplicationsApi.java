@@ -1,9 +1,9 @@
 package glenmoor.server.applications;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.applications.Applications;
 import glenmoor.engine.applications.Applications.Summary;
 import glenmoor.engine.applications.Applications.TestResult;
-import glenmoor.engine.people.Actor;
 import glenmoor.server.Lists;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;

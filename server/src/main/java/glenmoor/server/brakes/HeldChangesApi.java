@@ -1,7 +1,7 @@
 package glenmoor.server.brakes;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.brakes.HeldChanges;
-import glenmoor.engine.people.Actor;
 import glenmoor.server.Lists;
 import glenmoor.server.progress.ProgressApi;
 import glenmoor.server.progress.ProgressApi.Work;

@@ -1,8 +1,8 @@
 package glenmoor.server.definitions;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.definitions.DefinitionDesk.File;
-import glenmoor.engine.people.Actor;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;

@@ -1,7 +1,7 @@
 package glenmoor.server.ledger;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.people.Actor;
 import glenmoor.server.Lists;
 import glenmoor.store.ledger.LedgerMapper.LedgerRow;
 import glenmoor.store.ledger.LedgerMapper.LedgerSearch;

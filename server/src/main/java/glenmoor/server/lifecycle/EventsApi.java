@@ -1,7 +1,7 @@
 package glenmoor.server.lifecycle;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.lifecycle.EventDesk;
-import glenmoor.engine.people.Actor;
 import glenmoor.server.Lists;
 import glenmoor.store.lifecycle.EventMapper.EventProgress;
 import glenmoor.store.lifecycle.EventMapper.EventSearch;

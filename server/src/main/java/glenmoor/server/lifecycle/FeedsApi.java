@@ -1,8 +1,8 @@
 package glenmoor.server.lifecycle;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.lifecycle.FeedDesk;
-import glenmoor.engine.people.Actor;
 import glenmoor.server.Lists;
 import glenmoor.server.Spreadsheets;
 import glenmoor.server.progress.ProgressApi;

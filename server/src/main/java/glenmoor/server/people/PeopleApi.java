@@ -1,11 +1,11 @@
 package glenmoor.server.people;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.Refused;
 import glenmoor.engine.access.AccessDesk;
 import glenmoor.engine.access.AccessDesk.AccountShown;
 import glenmoor.engine.access.AccessDesk.Timeline;
 import glenmoor.engine.access.AccessDesk.WhyAnswer;
-import glenmoor.engine.people.Actor;
 import glenmoor.engine.people.PeopleDesk;
 import glenmoor.engine.people.PeopleDesk.PeoplePage;
 import glenmoor.engine.people.PeopleDesk.PersonShown;

@@ -1,6 +1,6 @@
 package glenmoor.server.people;
 
-import glenmoor.engine.people.Actor;
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.people.PeopleDesk;
 import glenmoor.server.Lists;
 import glenmoor.store.people.PersonMapper.TroubleView;

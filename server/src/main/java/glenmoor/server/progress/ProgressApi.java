@@ -1,6 +1,6 @@
 package glenmoor.server.progress;
 
-import glenmoor.engine.people.Actor;
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.progress.Progress;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
 import java.net.URI;

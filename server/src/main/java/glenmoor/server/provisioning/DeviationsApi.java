@@ -1,6 +1,6 @@
 package glenmoor.server.provisioning;
 
-import glenmoor.engine.people.Actor;
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.provisioning.FaultDesk;
 import glenmoor.server.Lists;
 import java.time.Instant;

@@ -1,6 +1,6 @@
 package glenmoor.server.provisioning;
 
-import glenmoor.engine.people.Actor;
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.provisioning.FaultDesk;
 import glenmoor.engine.provisioning.OperationDesk;
 import glenmoor.engine.provisioning.RetryDesk;

@@ -1,7 +1,7 @@
 package glenmoor.server.today;
 
+import glenmoor.core.authorization.Actor;
 import glenmoor.engine.applications.Applications;
-import glenmoor.engine.people.Actor;
 import glenmoor.engine.today.Today;
 import glenmoor.engine.today.Today.Found;
 import glenmoor.server.brakes.HeldChangesApi;

@@ -141,7 +141,8 @@ public interface OperationMapper {
 
   @Nullable OperationRow lock(@Param("id") long id);
 
-  List<OperationView> search(OperationSearch search);
+  List<OperationView> search(
+      @Param("search") OperationSearch search, @Param("within") @Nullable List<String> within);
 
   @Nullable OperationView view(@Param("id") long id);
 
@@ -160,7 +161,8 @@ public interface OperationMapper {
       int limit) {}
 
   /** Faults, and what waits after a try, in order of identity. */
-  List<Retriable> retriable(RetrySearch search);
+  List<Retriable> retriable(
+      @Param("search") RetrySearch search, @Param("within") @Nullable List<String> within);
 
   /** An accepted deviation to keep. */
   record NewDeviation(
@@ -199,6 +201,7 @@ public interface OperationMapper {
   /** Open deviations in an application, or in all. */
   List<DeviationRow> deviationsIn(
       @Param("application") @Nullable String application,
+      @Param("within") @Nullable List<String> within,
       @Param("after") @Nullable Long after,
       @Param("limit") int limit);
 

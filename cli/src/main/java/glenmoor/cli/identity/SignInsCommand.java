@@ -1,14 +1,16 @@
-package glenmoor.cli.people;
+package glenmoor.cli.identity;
 
 import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.authorization.DutiesCommand;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -33,16 +35,20 @@ public final class SignInsCommand extends Group {
             new Column(
                 "DUTIES",
                 row ->
-                    String.join(
-                        ", ",
-                        row.path("duties").valueStream().map(each -> each.asString()).toList())),
+                    row.path("duties")
+                        .valueStream()
+                        .map(DutiesCommand::words)
+                        .collect(Collectors.joining(", "))),
             new Column("STATE", SignInsCommand::state)),
         "Nobody can sign in.");
   }
 
   private static String state(JsonNode row) {
     var reason = row.path("endReason").asString("");
-    return reason.isEmpty() ? "in force" : "ended: " + reason;
+    if (!reason.isEmpty()) {
+      return "ended: " + reason;
+    }
+    return row.path("mustChange").asBoolean() ? "must change password" : "in force";
   }
 
   @Command(
@@ -73,10 +79,18 @@ public final class SignInsCommand extends Group {
             Column.of("TOKEN", "key"),
             Column.of("SIGN-IN", "login"),
             Column.of("NOTE", "note"),
+            new Column("MAY", SignInsCommand::carries),
             new Column("STATE", row -> row.path("state").asString().replace("-", " ")),
             new Column("MADE", row -> Output.moment(row.path("createdAt"), "UTC")),
             new Column("GOOD UNTIL", row -> Output.moment(row.path("expiresAt"), "UTC"))),
         "There are no tokens.");
+  }
+
+  private static String carries(JsonNode row) {
+    var permissions = row.path("permissions");
+    return permissions.isEmpty()
+        ? "all of its owner's"
+        : permissions.valueStream().map(JsonNode::asString).collect(Collectors.joining(", "));
   }
 
   @Command(
@@ -102,12 +116,22 @@ public final class SignInsCommand extends Group {
           Path passwordFile,
       @Option(
               names = "--duty",
-              description = "administrator, auditor or people-desk; may be given again")
+              description =
+                  "Such as auditor, or fixer:KEY for one application; may be given again. Those not given end")
           @Nullable List<String> duties,
+      @Option(
+              names = "--password-stays",
+              description = "The password need not be changed at the first sign-in")
+          boolean stays,
       @Mixin Output output) {
     var body =
         Client.object(
-            "password", password(passwordFile), "duties", duties == null ? List.of() : duties);
+            "password",
+            password(passwordFile),
+            "passwordStays",
+            stays,
+            "duties",
+            duties == null ? List.of() : duties);
     if (worker != null) {
       body.put("worker", worker);
     }
@@ -132,7 +156,19 @@ public final class SignInsCommand extends Group {
               defaultValue = "30",
               description = "How long it is good for. Default: 30")
           int days,
+      @Option(
+              names = "--note",
+              defaultValue = "command line",
+              description = "What it is for. Default: command line")
+          String note,
+      @Option(
+              names = "--only",
+              paramLabel = "PERMISSION",
+              description =
+                  "All that it may, such as see-feeds; may be given again. Default: all that you may")
+          @Nullable List<String> only,
       @Mixin Output output) {
+    output.noCsv();
     var token =
         client.post(
             "/api/v1/tokens",
@@ -144,9 +180,34 @@ public final class SignInsCommand extends Group {
                 "days",
                 days,
                 "note",
-                "command line"));
+                note,
+                "permissions",
+                only == null ? List.of() : only));
     keep(to, token.path("token").asString());
     output.line("Written to %s; good until %s.".formatted(to, token.path("expiresAt").asString()));
+  }
+
+  @Command(
+      name = "password",
+      mixinStandardHelpOptions = true,
+      description = "Changes your own password; what was open with the old one ends.")
+  void password(
+      @Parameters(paramLabel = "SIGN-IN") String login,
+      @Option(names = "--password-file", required = true, description = "A file with the old one")
+          Path before,
+      @Option(
+              names = "--new-password-file",
+              required = true,
+              description = "A file with the new one")
+          Path after,
+      @Mixin Output output) {
+    output.noCsv();
+    client.post(
+        "/api/v1/session/password",
+        Client.object(
+            "login", login, "password", password(before), "newPassword", password(after)));
+    output.line(
+        "%s has a new password; sessions and tokens from before have ended.".formatted(login));
   }
 
   /** A token is as good as a password: nobody else may read the file. */

@@ -1,4 +1,4 @@
-package glenmoor.engine.people;
+package glenmoor.engine.identity;
 
 import glenmoor.engine.Refused;
 import java.time.Duration;

@@ -1,4 +1,4 @@
-package glenmoor.store.people;
+package glenmoor.store.identity;
 
 import java.time.Instant;
 import java.time.LocalDate;
@@ -6,47 +6,50 @@ import java.util.List;
 import org.apache.ibatis.annotations.Param;
 import org.jspecify.annotations.Nullable;
 
-/** Rows of {@code login}, {@code duty} and {@code service_token}. */
-public interface LoginMapper {
+/** Rows of {@code login} and {@code service_token}. */
+public interface SignInMapper {
   /**
-   * A sign-in, with the dates of its person.
+   * A sign-in, with what its person's dates say of whether they have left.
    *
    * @param epoch rises with each new password and each end; sessions of an earlier one are over
+   * @param mustChange whether the password was chosen by somebody else and has to be changed
    * @param endedAt when it was taken away; null while it may be used
    */
-  record LoginRow(
+  record SignInRow(
       String name,
       @Nullable Long personId,
       @Nullable String workerNumber,
       String displayName,
       String passwordHash,
       Integer epoch,
+      Boolean mustChange,
       @Nullable Instant endedAt,
       String endReason,
       @Nullable LocalDate endsOn,
       @Nullable LocalDate absentSince) {}
 
-  /** A token, without what would let somebody use it; {@code key} is the beginning of its hash. */
+  /**
+   * A token, without what would let somebody use it.
+   *
+   * @param key the beginning of its hash
+   * @param permissions the words of those it carries, with commas; empty for all of its owner's
+   */
   record TokenRow(
       String key,
       String login,
       String note,
+      String permissions,
       Instant createdAt,
       Instant expiresAt,
       @Nullable Instant revokedAt,
       String revokedBy) {}
 
-  @Nullable LoginRow byName(@Param("name") String name);
+  @Nullable SignInRow byName(@Param("name") String name);
 
-  List<LoginRow> all();
+  List<SignInRow> all();
 
-  List<String> duties(@Param("login") String login);
-
-  /** The names of sign-ins in force whose person's dates say that they have left by a day. */
-  List<String> ofLeavers(@Param("today") LocalDate today);
-
-  /** How many sign-ins in force have a duty, beside one. */
-  int othersWithDuty(@Param("duty") String duty, @Param("login") String login);
+  /** Those in force whose person may have left: somebody who has, has an end or is absent. */
+  List<SignInRow> candidates();
 
   /** Ends a sign-in; 0 if it had ended already. */
   int end(@Param("name") String name, @Param("reason") String reason, @Param("now") Instant now);
@@ -57,16 +60,20 @@ public interface LoginMapper {
       @Param("personId") @Nullable Long personId,
       @Param("displayName") String displayName,
       @Param("passwordHash") String passwordHash,
+      @Param("mustChange") boolean mustChange,
       @Param("now") Instant now);
 
-  void dropDuties(@Param("login") String login);
-
-  void addDuty(@Param("login") String login, @Param("duty") String duty);
+  /** Changes the password of a sign-in in force, if it is still of this epoch; else 0. */
+  int changePassword(
+      @Param("name") String name,
+      @Param("passwordHash") String passwordHash,
+      @Param("epoch") int epoch);
 
   void addToken(
       @Param("hash") byte[] hash,
       @Param("login") String login,
       @Param("note") String note,
+      @Param("permissions") String permissions,
       @Param("now") Instant now,
       @Param("expires") Instant expires);
 
@@ -79,6 +86,6 @@ public interface LoginMapper {
   /** Revokes one token; 0 if it is not there, or not in force. */
   int revokeToken(@Param("key") String key, @Param("by") String by, @Param("now") Instant now);
 
-  /** Whose token this is, if it has neither expired nor been revoked. */
-  @Nullable String loginOfToken(@Param("hash") byte[] hash, @Param("now") Instant now);
+  /** The token of a hash, if it has neither expired nor been revoked. */
+  @Nullable TokenRow byToken(@Param("hash") byte[] hash, @Param("now") Instant now);
 }

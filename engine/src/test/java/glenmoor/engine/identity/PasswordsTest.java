@@ -1,4 +1,4 @@
-package glenmoor.engine.people;
+package glenmoor.engine.identity;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

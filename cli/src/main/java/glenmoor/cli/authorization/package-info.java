@@ -1,0 +1,3 @@
+/** Duties on the command line. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.cli.authorization;

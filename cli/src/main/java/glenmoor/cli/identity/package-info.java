@@ -1,0 +1,3 @@
+/** Sign-ins and tokens on the command line. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.cli.identity;

@@ -1,0 +1,70 @@
+package glenmoor.core.authorization;
+
+import static glenmoor.core.authorization.Permission.DECIDE_HELD_CHANGES;
+import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
+import static glenmoor.core.authorization.Permission.LOAD_FEEDS;
+import static glenmoor.core.authorization.Permission.SEE_APPLICATIONS;
+import static glenmoor.core.authorization.Permission.SEE_EVERYBODY;
+import static glenmoor.core.authorization.Permission.SEE_FEEDS;
+import static glenmoor.core.authorization.Permission.SEE_HELD_CHANGES;
+import static glenmoor.core.authorization.Permission.TEST_APPLICATIONS;
+
+import java.util.Arrays;
+import java.util.EnumSet;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** What somebody was made responsible for. Without any, one sees oneself and one's reports. */
+public enum Duty {
+  /** May everything. */
+  ADMINISTRATOR("administrator", Scope.Kind.EVERYTHING, EnumSet.allOf(Permission.class)),
+  /** Sees everything and changes nothing. */
+  AUDITOR("auditor", Scope.Kind.EVERYTHING, seeing()),
+  /** Brings what HR knows of people. */
+  PEOPLE_DESK(
+      "people-desk",
+      Scope.Kind.EVERYTHING,
+      EnumSet.of(SEE_EVERYBODY, LOAD_FEEDS, SEE_FEEDS, SEE_HELD_CHANGES, DECIDE_HELD_CHANGES)),
+  /** Answers for one application. */
+  APPLICATION_OWNER(
+      "application-owner", Scope.Kind.APPLICATION, EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS)),
+  /** Mends the faults of one application. */
+  FIXER(
+      "fixer",
+      Scope.Kind.APPLICATION,
+      EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, DECIDE_OPERATIONS));
+
+  private final String word;
+  private final Scope.Kind within;
+  private final Set<Permission> permissions;
+
+  Duty(String word, Scope.Kind within, Set<Permission> permissions) {
+    this.word = word;
+    this.within = within;
+    this.permissions = permissions;
+  }
+
+  private static Set<Permission> seeing() {
+    return Arrays.stream(Permission.values())
+        .filter(each -> !each.changes())
+        .collect(Collectors.toSet());
+  }
+
+  public String word() {
+    return word;
+  }
+
+  /** What it is given for: everything, or one thing of this kind. */
+  public Scope.Kind within() {
+    return within;
+  }
+
+  public boolean holds(Permission permission) {
+    return permissions.contains(permission);
+  }
+
+  public static Optional<Duty> ofWord(String word) {
+    return Arrays.stream(values()).filter(duty -> duty.word.equals(word)).findFirst();
+  }
+}

@@ -1,0 +1,56 @@
+package glenmoor.core.authorization;
+
+import java.util.Arrays;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * One thing that not everybody may do. Each use case names the one it needs; what has no permission
+ * here is everybody's: to see oneself and one's reports, and to sign in and out.
+ */
+public enum Permission {
+  SEE_EVERYBODY("see everybody", false),
+  SEE_WORK_LIST("see the work list", false),
+  LOAD_FEEDS("load a feed", true),
+  SEE_FEEDS("see feeds and events", false),
+  SEE_HELD_CHANGES("see held changes", false),
+  DECIDE_HELD_CHANGES("release or drop held changes", true),
+  LOAD_DEFINITIONS("load definitions", true),
+  SEE_DEFINITIONS("see definitions", false),
+  SEE_APPLICATIONS("see applications and operations", false),
+  TEST_APPLICATIONS("have applications tested", true),
+  DECIDE_OPERATIONS("decide on operations", true),
+  ISSUE_PASSCODES("issue a passcode", true),
+  READ_LEDGER("read the ledger", false),
+  SEE_SIGN_INS("see sign-ins, duties and tokens", false),
+  MANAGE_SIGN_INS("manage sign-ins and duties", true),
+  SEE_ALL_WORK("see the work of others", false),
+  MOVE_CLOCK("move the clock", true);
+
+  private final String sentence;
+  private final boolean changes;
+
+  Permission(String sentence, boolean changes) {
+    this.sentence = sentence;
+    this.changes = changes;
+  }
+
+  /** The word of it in the API and in tokens, such as {@code load-feeds}. */
+  public String word() {
+    return name().toLowerCase(Locale.ROOT).replace('_', '-');
+  }
+
+  /** What one may do with it, after "may". */
+  public String sentence() {
+    return sentence;
+  }
+
+  /** Whether anything is changed with it, or only seen. */
+  public boolean changes() {
+    return changes;
+  }
+
+  public static Optional<Permission> ofWord(String word) {
+    return Arrays.stream(values()).filter(each -> each.word().equals(word)).findFirst();
+  }
+}

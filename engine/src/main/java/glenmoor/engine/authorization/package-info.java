@@ -1,0 +1,3 @@
+/** The one question that every use case asks first: may this actor do this to that. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.authorization;

@@ -1,0 +1,3 @@
+/** Duties: who was given which. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.server.authorization;

@@ -1,0 +1,3 @@
+/** Duties that were given. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.authorization;

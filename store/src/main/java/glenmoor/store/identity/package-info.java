@@ -1,0 +1,3 @@
+/** Sign-ins and tokens. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.identity;
