@@ -74,6 +74,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.BooleanSupplier;
+import java.util.function.Function;
 import javax.sql.DataSource;
 import org.springframework.jdbc.core.JdbcTemplate;
 import org.springframework.transaction.PlatformTransactionManager;
@@ -128,6 +129,7 @@ public final class House implements AutoCloseable {
   public final Tokens tokens;
   public final Today today;
 
+  private final Function<Transactions, FeedLoading> loadingBy;
   private final Path directory;
   private boolean started;
 
@@ -217,21 +219,23 @@ public final class House implements AutoCloseable {
     tokens = new Tokens(signIn, signIns, transactions, ledger, clock);
     var forecasting = new FeedForecasting(person, catalogues, pictures, planning, clock, data);
     record = new FeedRecord(feed, transactions, ledger, ids, clock);
-    loading =
-        new FeedLoading(
-            record,
-            forecasting,
-            held,
-            person,
-            grant,
-            catalogues,
-            signIns,
-            agenda::sweep,
-            transactions,
-            ledger,
-            ids,
-            clock,
-            data);
+    loadingBy =
+        by ->
+            new FeedLoading(
+                record,
+                forecasting,
+                held,
+                person,
+                grant,
+                catalogues,
+                signIns,
+                agenda::sweep,
+                by,
+                ledger,
+                ids,
+                clock,
+                data);
+    loading = loadingBy.apply(transactions);
     feeds = new FeedDesk(feed, catalogues, progress, loading, forecasting);
     events = new EventDesk(event);
     definitions =
@@ -253,6 +257,11 @@ public final class House implements AutoCloseable {
     access = new AccessDesk(person, account, operation, visible, pictures, catalogues, clock);
     today =
         new Today(person, event, feed, operation, applications, held, planning, catalogues, clock);
+  }
+
+  /** Loading of feeds with transactions that go wrong. */
+  public FeedLoading loadingBy(Transactions wrong) {
+    return loadingBy.apply(wrong);
   }
 
   /** The clock as a second service on the same database reads it. */

@@ -110,7 +110,8 @@ final class ScimAttributes {
       list.add(entry);
     }
     for (var i = 0; i < before.size(); i++) {
-      if (i != ours) {
+      // Ours may stand there twice, where a change was taken for an addition.
+      if (i != ours && !before.path(i).path("value").asText("").equals(value)) {
         list.add(before.path(i).deepCopy());
       }
     }

@@ -416,6 +416,57 @@ class LdapConnectorTest {
         .contains("cn=no-such-group,ou=groups," + BASE, "directory/no");
   }
 
+  /** Has the connector open as many connections as it may. */
+  private void severalConnections() throws InterruptedException {
+    var asking = new ArrayList<Thread>();
+    for (var i = 0; i < 40; i++) {
+      asking.add(Thread.ofPlatform().start(() -> carryOut(new Order.Disable())));
+    }
+    for (var each : asking) {
+      each.join();
+    }
+  }
+
+  /** A connector that reaches the directory through something that breaks connections. */
+  private Connector through(BrokenWire wire) {
+    var settings = Testbed.directorySettings();
+    settings.put("url", "ldap://127.0.0.1:" + wire.port());
+    return Testbed.open(Testbed.application("ldap", settings, "cn", "sn", "title"));
+  }
+
+  private Outcome carryOut(Connector by, Order order) {
+    return by.carryOut(
+        order, Testbed.target(worker, name, "ou=westholm", "", false), sealed -> sealed);
+  }
+
+  @Test
+  void an_add_whose_answer_was_lost_is_looked_at_before_it_is_judged() throws Exception {
+    try (var wire = new BrokenWire(directory.getConnectedPort());
+        var by = through(wire)) {
+      assertThat(by.test().well()).isTrue();
+      wire.breakAfter(BrokenWire.ADD);
+      assertThat(carryOut(by, create(AccountState.ENABLED))).isInstanceOf(Outcome.Confirmed.class);
+      assertThat(wire.broke()).isTrue();
+    }
+    assertThat(dn()).isEqualTo("uid=" + name + ",ou=westholm,ou=people," + BASE);
+  }
+
+  @Test
+  void a_rename_whose_answer_was_lost_is_looked_at_before_it_is_judged() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    try (var wire = new BrokenWire(directory.getConnectedPort());
+        var by = through(wire)) {
+      assertThat(by.test().well()).isTrue();
+      wire.breakAfter(BrokenWire.RENAME);
+      var renamed =
+          new Order.Update(
+              name + "n", "ou=westholm", Map.of("cn", "Test Er", "sn", "Er", "title", "deckhand"));
+      assertThat(carryOut(by, renamed)).isInstanceOf(Outcome.Confirmed.class);
+      assertThat(wire.broke()).isTrue();
+    }
+    assertThat(dn()).isEqualTo("uid=" + name + "n,ou=westholm,ou=people," + BASE);
+  }
+
   @Test
   void more_accounts_than_a_page_holds_are_all_listed() throws Exception {
     var many = 620;
@@ -429,6 +480,7 @@ class LdapConnectorTest {
           "employeeNumber: " + worker + "-p" + i);
     }
     try {
+      severalConnections();
       var seen = new ArrayList<Seen>();
       connector.list(seen::add);
       assertThat(seen).filteredOn(each -> each.worker().startsWith(worker + "-p")).hasSize(many);

@@ -242,6 +242,35 @@ class ScimConnectorTest {
     assertThat(carryOut(new Order.Disable()))
         .isInstanceOfSatisfying(
             Outcome.Unproven.class, no -> assertThat(no.reason()).contains("read back unchanged"));
+    assertThat(carryOut(new Order.Delete()))
+        .isInstanceOfSatisfying(
+            Outcome.Unproven.class, no -> assertThat(no.reason()).contains("still there"));
+  }
+
+  @Test
+  void a_page_for_what_is_not_there_proves_nothing() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var id = user().path("id").asString();
+    mood("{\"mode\":\"not-found-page\"}");
+    for (var order : List.of(new Order.Delete(), new Order.Disable())) {
+      assertThat(connector.carryOut(order, target("W-1", id, false), sealed -> sealed))
+          .isInstanceOfSatisfying(
+              Outcome.NotNow.class, no -> assertThat(no.reason()).contains("not SCIM"));
+    }
+  }
+
+  @Test
+  void one_that_answers_with_another_user_than_was_asked_for_is_not_believed() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var id = user().path("id").asString();
+    connector.carryOut(
+        create("bo", AccountState.ENABLED), target("W-2", "", false), sealed -> sealed);
+    mood("{\"mode\":\"another\"}");
+    assertThat(connector.carryOut(new Order.Delete(), target("W-1", id, false), sealed -> sealed))
+        .isInstanceOfSatisfying(
+            Outcome.NotNow.class, no -> assertThat(no.reason()).contains("answered with another"));
+    mood("{\"mode\":\"well\"}");
+    assertThat(user().path("id").asString()).isEqualTo(id);
   }
 
   @Test

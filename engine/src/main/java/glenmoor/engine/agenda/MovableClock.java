@@ -27,13 +27,25 @@ public final class MovableClock implements Clock {
 
   private final AgendaMapper agenda;
   private final TransactionTemplate own;
-  private final InstantSource system = InstantSource.system();
+  private final InstantSource system;
   private volatile Instant promised = Instant.EPOCH;
   private long offsetMicros;
   private Instant last;
 
   public MovableClock(AgendaMapper agenda, PlatformTransactionManager transactions, Instant first) {
+    this(agenda, transactions, first, InstantSource.system());
+  }
+
+  /**
+   * @param system the clock of the machine, which somebody may set back
+   */
+  MovableClock(
+      AgendaMapper agenda,
+      PlatformTransactionManager transactions,
+      Instant first,
+      InstantSource system) {
     this.agenda = agenda;
+    this.system = system;
     own = new TransactionTemplate(transactions);
     own.setPropagationBehavior(TransactionTemplate.PROPAGATION_REQUIRES_NEW);
     last = Instant.EPOCH;

@@ -13,11 +13,15 @@ import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.progress.Progress;
 import glenmoor.engine.provisioning.Couriers;
 import glenmoor.engine.provisioning.Planning;
+import glenmoor.store.Database;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
+import java.util.concurrent.atomic.AtomicReference;
 import org.junit.jupiter.api.Test;
+import org.springframework.transaction.PlatformTransactionManager;
 
 class AgendaTest extends InTheHouse {
   @Test
@@ -37,6 +41,22 @@ class AgendaTest extends InTheHouse {
     assertThatThrownBy(() -> house.agenda.advance(Duration.ofDays(-1), House.ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("forward");
+  }
+
+  @Test
+  void it_stands_still_while_the_machine_s_clock_was_set_back() {
+    var machine = new AtomicReference<>(Instant.parse("2026-11-23T12:00:00Z"));
+    var clock =
+        new MovableClock(
+            house.times,
+            Database.get(PlatformTransactionManager.class),
+            House.MORNING,
+            machine::get);
+    var before = clock.instant();
+    machine.set(machine.get().minusSeconds(3_600));
+    assertThat(clock.instant()).isEqualTo(before);
+    machine.set(machine.get().plusSeconds(3_610));
+    assertThat(clock.instant()).isEqualTo(before.plusSeconds(10));
   }
 
   @Test

@@ -6,15 +6,21 @@ import static glenmoor.engine.House.counted;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.entry;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.Mockito.doAnswer;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.spy;
 
 import glenmoor.engine.House;
 import glenmoor.engine.InTheHouse;
 import glenmoor.engine.Refused;
+import glenmoor.engine.progress.Progress;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
+import org.springframework.transaction.TransactionSystemException;
 
 /** Files of people, from the first row to what is kept of them. */
 class FeedLoadingTest extends InTheHouse {
@@ -233,6 +239,28 @@ class FeedLoadingTest extends InTheHouse {
     assertThat(work.state()).isEqualTo("refused");
     assertThat(work.sentence()).contains("is being read; bring this one once that is done");
     assertThat(house.number("select count(*) from person")).isZero();
+  }
+
+  @Test
+  void a_commit_whose_answer_was_lost_is_looked_up_before_anything_is_said() {
+    var broken = spy(house.transactions);
+    doAnswer(
+            call -> {
+              call.callRealMethod();
+              throw new TransactionSystemException("the connection broke");
+            })
+        .when(broken)
+        .run(any(Runnable.class));
+    var loading = house.loadingBy(broken);
+    var delivery =
+        Delivery.of(
+            house.catalogues.current().sources().values().iterator().next(),
+            "rows.csv",
+            House.file(House.HEADING + House.UNA),
+            House.ISA);
+    var loaded = loading.load(delivery, mock(Progress.Teller.class));
+    assertThat(loaded.sentence()).contains("1 row read");
+    assertThat(house.number("select count(*) from person")).isOne();
   }
 
   @Test

@@ -29,6 +29,10 @@ record Mood(Mode mode, String reason, Instant until) {
     SIGN_IN_PAGE,
     /** Answers everything with status 200 and nothing. */
     EMPTY,
+    /** Answers everything with somebody's page for what is not there, and status 404. */
+    NOT_FOUND_PAGE,
+    /** Asked for one resource, gives another. */
+    ANOTHER,
     /** Sends headers and half a body, and then nothing more. */
     HALF,
     /** Gives everybody, whatever the filter says. */

@@ -68,6 +68,11 @@ final class Resources {
     });
   }
 
+  /** The id of any resource but this one; the same where there is no other. */
+  synchronized String otherThan(String id) {
+    return byId.keySet().stream().filter(each -> !each.equals(id)).findFirst().orElse(id);
+  }
+
   private void forget(String id) {
     var before = byId.remove(id);
     if (before != null) {

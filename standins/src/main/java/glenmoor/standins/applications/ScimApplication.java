@@ -154,6 +154,8 @@ public final class ScimApplication implements AutoCloseable {
           DOWN,
           FORGET,
           SIGN_IN_PAGE,
+          NOT_FOUND_PAGE,
+          ANOTHER,
           EMPTY,
           HALF,
           IGNORE_FILTERS,
@@ -165,13 +167,8 @@ public final class ScimApplication implements AutoCloseable {
   /** Answers that are no SCIM; whether one was given. */
   private static boolean unreal(HttpExchange exchange, Mood now) throws IOException {
     switch (now.mode()) {
-      case SIGN_IN_PAGE -> {
-        var page =
-            "<html><title>Sign in to Chartshare</title></html>".getBytes(StandardCharsets.UTF_8);
-        exchange.getResponseHeaders().set("Content-Type", "text/html");
-        exchange.sendResponseHeaders(200, page.length);
-        exchange.getResponseBody().write(page);
-      }
+      case SIGN_IN_PAGE -> page(exchange, 200, "Sign in to Chartshare");
+      case NOT_FOUND_PAGE -> page(exchange, 404, "Nothing is here");
       case EMPTY -> exchange.sendResponseHeaders(200, -1);
       case HALF -> {
         exchange.getResponseHeaders().set("Content-Type", SCIM);
@@ -185,6 +182,13 @@ public final class ScimApplication implements AutoCloseable {
       }
     }
     return true;
+  }
+
+  private static void page(HttpExchange exchange, int status, String title) throws IOException {
+    var page = "<html><title>%s</title></html>".formatted(title).getBytes(StandardCharsets.UTF_8);
+    exchange.getResponseHeaders().set("Content-Type", "text/html");
+    exchange.sendResponseHeaders(status, page.length);
+    exchange.getResponseBody().write(page);
   }
 
   private static void pause(Duration duration) {

@@ -100,7 +100,11 @@ final class ScimDoor {
     switch (exchange.getRequestMethod() + (path.length > 1 ? " one" : "")) {
       case "GET" -> list(exchange, resources, mode);
       case "POST" -> create(exchange, resources, type, keeps);
-      case "GET one" -> show(exchange, resources, path[1]);
+      case "GET one" ->
+          show(
+              exchange,
+              resources,
+              mode == Mood.Mode.ANOTHER ? resources.otherThan(path[1]) : path[1]);
       case "PATCH one" -> patch(exchange, resources, path[1], type, mode);
       case "PUT one" -> put(exchange, resources, path[1], type, keeps);
       case "DELETE one" -> delete(exchange, resources, path[1], keeps);
@@ -189,7 +193,7 @@ final class ScimDoor {
           JsonUtils.getObjectReader()
               .forType(PatchRequest.class)
               .readValue(body, PatchRequest.class);
-      var generic = new GenericScimResource(found);
+      var generic = new GenericScimResource(found.deepCopy());
       request.apply(generic);
       var changed = (ObjectNode) generic.getObjectNode();
       if (mode == Mood.Mode.ADD_ON_REPLACE) {
