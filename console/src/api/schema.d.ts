@@ -1086,6 +1086,11 @@ export interface components {
       startsOn?: string;
       worker: string;
     };
+    Manager: {
+      name: string;
+      seen: boolean;
+      worker: string;
+    };
     Moved: {
       /** Format: int32 */
       events: number;
@@ -1213,7 +1218,7 @@ export interface components {
     };
     PersonShown: {
       facts: components["schemas"]["FactShown"][];
-      manager?: components["schemas"]["Listed"];
+      manager?: components["schemas"]["Manager"];
       person: components["schemas"]["Listed"];
       /** Format: int32 */
       reports: number;

@@ -103,7 +103,12 @@ function Line({ shown }: { shown: Schemas["PersonShown"] }) {
       )}
       {shown.manager ? (
         <span>
-          reports to <Link to={`/people/${shown.manager.worker}`}>{shown.manager.name}</Link>
+          reports to{" "}
+          {shown.manager.seen ? (
+            <Link to={`/people/${shown.manager.worker}`}>{shown.manager.name}</Link>
+          ) : (
+            shown.manager.name
+          )}
         </span>
       ) : (
         <span>reports to nobody</span>

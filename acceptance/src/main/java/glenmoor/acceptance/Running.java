@@ -65,6 +65,27 @@ public record Running(Path root, Path home) {
     return glenmoor("status", "--output", "json").json();
   }
 
+  /** Asks the database itself, as its root; gives the one value there is. */
+  public String sql(String statement) {
+    var at = status().path("database");
+    var said =
+        run(
+            List.of(
+                "mariadb",
+                "--no-defaults",
+                "--socket=" + at.path("socket").asString(),
+                "-u",
+                "root",
+                "--skip-column-names",
+                "--database=" + at.path("name").asString("glenmoor"),
+                "-e",
+                statement));
+    if (said.exit() != 0) {
+      throw new IllegalStateException(said.err());
+    }
+    return said.out().strip();
+  }
+
   public String url() {
     return status().path("service").path("url").asString();
   }

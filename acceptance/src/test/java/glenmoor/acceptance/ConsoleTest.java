@@ -211,7 +211,7 @@ class ConsoleTest {
           page.navigate("/people");
           page.getByText("you and").waitFor();
           page.navigate("/people/W-01204");
-          page.getByText("is neither").waitFor();
+          page.getByText("whom you may see").waitFor();
         });
   }
 

@@ -8,6 +8,7 @@ import com.unboundid.ldap.sdk.SearchResultEntry;
 import com.unboundid.ldap.sdk.SearchScope;
 import glenmoor.acceptance.Running.Said;
 import java.io.IOException;
+import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -181,6 +182,18 @@ final class Demo {
   static HttpResponse<String> http(HttpRequest.Builder request) {
     try {
       return HTTP.send(request.build(), BodyHandlers.ofString());
+    } catch (IOException failed) {
+      throw new IllegalStateException(failed);
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+      throw new IllegalStateException(stopped);
+    }
+  }
+
+  /** Asks without reading the answer: it may be a stream that does not end. */
+  static HttpResponse<InputStream> open(HttpRequest.Builder request) {
+    try {
+      return HTTP.send(request.build(), BodyHandlers.ofInputStream());
     } catch (IOException failed) {
       throw new IllegalStateException(failed);
     } catch (InterruptedException stopped) {

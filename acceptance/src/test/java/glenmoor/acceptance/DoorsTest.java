@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.net.URI;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
@@ -12,15 +13,17 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.atomic.AtomicBoolean;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The REST door: who gets in, what is refused and how it is said. */
-@Order(6)
+@Order(7)
 class DoorsTest {
   private static HttpRequest.Builder request(String path) {
     return HttpRequest.newBuilder(URI.create(Demo.running().url() + path))
@@ -84,7 +87,7 @@ class DoorsTest {
   void a_plain_person_sees_themselves_and_not_the_feeds() {
     assertThat(Demo.http(as("tam", "/api/v1/people/W-01012")).statusCode()).isEqualTo(200);
     assertThat(json(Demo.http(as("tam", "/api/v1/people"))).path("total").asInt()).isEqualTo(1);
-    refused(Demo.http(as("tam", "/api/v1/people/W-01007")), 403, "yourself");
+    refused(Demo.http(as("tam", "/api/v1/people/W-01007")), 404, "whom you may see");
     refused(Demo.http(as("tam", "/api/v1/feeds")), 403, "needs the duty");
   }
 
@@ -103,7 +106,15 @@ class DoorsTest {
     var password = Files.writeString(Files.createTempFile("password", ""), "harbour lights");
     var token = Files.createTempFile("token", "");
     var worker = "W-01235";
-    Demo.glenmoor("sign-ins", "set", "fen", "--worker", worker, "--password-file", password + "");
+    Demo.glenmoor(
+        "sign-ins",
+        "set",
+        "fen",
+        "--worker",
+        worker,
+        "--password-stays",
+        "--password-file",
+        password + "");
     Demo.glenmoor("sign-ins", "token", "fen", token + "", "--password-file", password + "");
     assertThat(with(token, "/api/v1/people/" + worker).statusCode()).isEqualTo(200);
     var left =
@@ -126,10 +137,26 @@ class DoorsTest {
     var first = Files.writeString(Files.createTempFile("password", ""), "harbour lights");
     var second = Files.writeString(Files.createTempFile("password", ""), "skerry lights");
     var token = Files.createTempFile("token", "");
-    Demo.glenmoor("sign-ins", "set", "temp", "--name", "Temp", "--password-file", first + "");
+    Demo.glenmoor(
+        "sign-ins",
+        "set",
+        "temp",
+        "--name",
+        "Temp",
+        "--password-stays",
+        "--password-file",
+        first + "");
     Demo.glenmoor("sign-ins", "token", "temp", token + "", "--password-file", first + "");
     assertThat(with(token, "/api/v1/people").statusCode()).isEqualTo(200);
-    Demo.glenmoor("sign-ins", "set", "temp", "--name", "Temp", "--password-file", second + "");
+    Demo.glenmoor(
+        "sign-ins",
+        "set",
+        "temp",
+        "--name",
+        "Temp",
+        "--password-stays",
+        "--password-file",
+        second + "");
     assertThat(with(token, "/api/v1/people").statusCode()).isEqualTo(401);
     assertThat(signInAttempt("temp", "harbour lights")).isEqualTo(403);
     assertThat(signInAttempt("temp", "skerry lights")).isEqualTo(200);
@@ -164,11 +191,12 @@ class DoorsTest {
     var flood = new ArrayList<Thread>();
     var answers = new ConcurrentLinkedQueue<Integer>();
     for (var client = 0; client < 40; client++) {
+      var name = "stranger-" + client;
       flood.add(
           Thread.ofVirtual()
               .start(() -> {
                 for (var i = 0; i < 5; i++) {
-                  answers.add(signInAttempt("isa", "not the password"));
+                  answers.add(signInAttempt(name, "not the password"));
                 }
               }));
     }
@@ -183,6 +211,159 @@ class DoorsTest {
     }
     assertThat(during).as("lists answered while the flood went on").isGreaterThan(5);
     assertThat(answers).hasSize(200).allMatch(status -> status == 403 || status == 429);
+    assertThat(Demo.http(as("isa", "/api/v1/today")).statusCode())
+        .as("who knows their password comes in all the same")
+        .isEqualTo(200);
+  }
+
+  @Test
+  void who_tries_one_name_again_and_again_has_to_wait() {
+    var answers = new ArrayList<Integer>();
+    for (var i = 0; i < 12; i++) {
+      answers.add(signInAttempt("rhona-not", "not the password"));
+    }
+    assertThat(answers).startsWith(403, 403).endsWith(429, 429);
+  }
+
+  @Test
+  void a_body_that_cannot_be_read_is_told_where_and_only_to_who_may_ask() {
+    for (var body : List.of("{}", "{\"login\":7}", "{\"login\":null}", "[]", "no")) {
+      var response = Demo.http(as("isa", "/api/v1/duties").POST(BodyPublishers.ofString(body)));
+      assertThat(response.statusCode()).as(body + response.body()).isIn(400, 422);
+      refused(
+          Demo.http(as("tam", "/api/v1/duties").POST(BodyPublishers.ofString(body))),
+          403,
+          "needs the duty administrator");
+    }
+    var missing = Demo.http(as("isa", "/api/v1/duties").POST(BodyPublishers.ofString("{}")));
+    assertThat(
+            json(missing).path("errors").valueStream().map(each -> each.path("pointer").asString()))
+        .contains("/duty", "/login");
+    refused(Demo.http(as("isa", "/api/v1/operations/none")), 422, "id is “none”");
+  }
+
+  @Test
+  void a_page_may_load_nothing_from_elsewhere() {
+    var page = Demo.http(request("/people"));
+    assertThat(page.statusCode()).isEqualTo(200);
+    assertThat(page.headers().firstValue("Content-Security-Policy").orElse(""))
+        .contains("default-src 'self'", "frame-ancestors 'none'");
+    assertThat(page.headers().firstValue("Referrer-Policy")).contains("same-origin");
+  }
+
+  @Test
+  void whoever_asks_without_a_session_leaves_none_and_a_session_is_kept_as_a_hash() {
+    var before = sessions();
+    Demo.http(request("/api/v1/people"));
+    Demo.http(request("/api/v1/session"));
+    Demo.http(request("/"));
+    assertThat(sessions()).isEqualTo(before);
+    var cookie = signedIn("angus");
+    assertThat(sessions()).isEqualTo(before + 1);
+    assertThat(
+            Demo.running()
+                .sql(
+                    "select count(*) from SPRING_SESSION where SESSION_ID = '%s'"
+                        .formatted(cookie)))
+        .isEqualTo("0");
+    assertThat(
+            Demo.http(request("/api/v1/people").header("Cookie", "glenmoor=" + cookie))
+                .statusCode())
+        .isEqualTo(200);
+  }
+
+  private static int sessions() {
+    return Integer.parseInt(Demo.running().sql("select count(*) from SPRING_SESSION"));
+  }
+
+  /** Signs in as the console does; gives what the browser would bring from then on. */
+  private static String signedIn(String login) {
+    var proof = cookie(Demo.http(request("/api/v1/session")), "XSRF-TOKEN");
+    var body =
+        JsonMapper.shared()
+            .writeValueAsString(Map.of("login", login, "password", Demo.running().password(login)));
+    var answer =
+        Demo.http(
+            request("/api/v1/session")
+                .header("Cookie", "XSRF-TOKEN=" + proof)
+                .header("X-XSRF-TOKEN", proof)
+                .POST(BodyPublishers.ofString(body)));
+    assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
+    assertThat(cookie(answer, "XSRF-TOKEN")).as("renewed at sign-in").isNotEqualTo(proof);
+    return cookie(answer, "glenmoor");
+  }
+
+  private static String cookie(HttpResponse<String> answer, String name) {
+    return answer.headers().allValues("Set-Cookie").stream()
+        .filter(each -> each.startsWith(name + "="))
+        .map(each -> each.substring(name.length() + 1).split(";")[0])
+        .filter(each -> !each.isEmpty())
+        .findFirst()
+        .orElse("");
+  }
+
+  @Test
+  void a_first_password_opens_nothing_until_it_is_changed() throws Exception {
+    var first = Files.writeString(Files.createTempFile("password", ""), "harbour lights");
+    var own = Files.writeString(Files.createTempFile("password", ""), "skerry lights");
+    var token = Files.createTempFile("token", "");
+    Demo.glenmoor("sign-ins", "set", "newcomer", "--name", "New", "--password-file", first + "");
+    assertThat(
+            Demo.refused(
+                "sign-ins", "token", "newcomer", token + "", "--password-file", first + ""))
+        .contains("change it first");
+    assertThat(Demo.glenmoor("sign-ins", "list")).contains("must change password");
+    Demo.glenmoor(
+        "sign-ins",
+        "password",
+        "newcomer",
+        "--password-file",
+        first + "",
+        "--new-password-file",
+        own + "");
+    Demo.glenmoor("sign-ins", "token", "newcomer", token + "", "--password-file", own + "");
+    assertThat(with(token, "/api/v1/people").statusCode()).isEqualTo(200);
+  }
+
+  @Test
+  void a_duty_for_one_application_is_given_seen_and_taken_at_the_command_line() throws Exception {
+    var given =
+        Demo.json(
+            "duties", "give", "tomas", "application-owner:chartshare", "--reason", "he built it");
+    assertThat(Demo.glenmoor("duties", "list")).contains("application-owner:chartshare");
+    var seen = json(Demo.http(as("tomas", "/api/v1/applications")));
+    assertThat(seen.path("items").valueStream().map(each -> each.path("key").asString()))
+        .containsExactly("chartshare");
+    Demo.glenmoor("duties", "end", given.path("id").asString(), "--reason", "he moved on");
+    refused(Demo.http(as("tomas", "/api/v1/applications")), 403, "needs the duty");
+    assertThat(Demo.glenmoor("duties", "list", "--ended")).contains("taken: he moved on");
+  }
+
+  @Test
+  void a_stream_of_what_happens_ends_with_the_session() throws Exception {
+    var proof = cookie(Demo.http(request("/api/v1/session")), "XSRF-TOKEN");
+    var session = signedIn("anneli");
+    var stream =
+        Demo.open(request("/api/v1/flow/changes").header("Cookie", "glenmoor=" + session).GET());
+    assertThat(stream.statusCode()).isEqualTo(200);
+    var ended = new AtomicBoolean();
+    Thread.ofVirtual()
+        .start(() -> {
+          try (var body = stream.body()) {
+            body.transferTo(OutputStream.nullOutputStream());
+          } catch (IOException broken) {
+            // Ended all the same.
+          }
+          ended.set(true);
+        });
+    Demo.pause();
+    assertThat(ended).isFalse();
+    Demo.http(
+        request("/api/v1/session")
+            .header("Cookie", "glenmoor=%s; XSRF-TOKEN=%s".formatted(session, proof))
+            .header("X-XSRF-TOKEN", proof)
+            .DELETE());
+    Demo.eventually("the stream has ended", ended::get);
   }
 
   @Test

@@ -8,6 +8,7 @@ import java.net.ServerSocket;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Properties;
@@ -16,7 +17,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** What goes wrong around the service: each time it says what, and how to mend it. */
-@Order(7)
+@Order(8)
 class TroubleTest {
   private record Ended(int exit, String said) {}
 
@@ -164,10 +165,7 @@ class TroubleTest {
   }
 
   private static void root(String statement) {
-    var socket = Demo.running().status().path("database").path("socket").asString();
-    var said =
-        Demo.run("mariadb", "--no-defaults", "--socket=" + socket, "-u", "root", "-e", statement);
-    assertThat(said.exit()).as(said.toString()).isZero();
+    Demo.running().sql(statement);
   }
 
   @Test
@@ -188,6 +186,25 @@ class TroubleTest {
 
   @Test
   @Order(9)
+  void a_job_that_a_killed_service_had_picked_is_taken_over_within_half_a_minute() {
+    root(
+        "update scheduled_tasks set picked = 1, picked_by = 'a service that was killed', last_heartbeat = utc_timestamp(6), version = version + 1 where task_name = 'sweep'");
+    var until = System.nanoTime() + Duration.ofSeconds(30).toNanos();
+    while (picked()) {
+      assertThat(System.nanoTime()).as("the sweep is still held by the dead").isLessThan(until);
+      Demo.pause();
+    }
+  }
+
+  private static boolean picked() {
+    return !Demo.running()
+        .sql(
+            "select count(*) from scheduled_tasks where task_name = 'sweep' and picked_by = 'a service that was killed'")
+        .equals("0");
+  }
+
+  @Test
+  @Order(10)
   void when_a_port_moves_the_running_service_learns_it() throws Exception {
     var home = Demo.running().home();
     var pid = Files.readString(home.resolve("standins.pid")).strip();

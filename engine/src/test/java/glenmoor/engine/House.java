@@ -168,7 +168,7 @@ public final class House implements AutoCloseable {
     var secrets = new Secrets(new byte[32]);
     couriers =
         new Couriers(operation, account, applications, recorder, secrets, transactions, clock);
-    progress = new Progress(Database.get(ProgressMapper.class), ids, clock);
+    progress = new Progress(Database.get(ProgressMapper.class), clock);
     agenda = new Agenda(clock, planning, couriers, person, operation, progress, ledger);
     operations =
         new OperationDesk(

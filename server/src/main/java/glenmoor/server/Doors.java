@@ -3,10 +3,13 @@ package glenmoor.server;
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.Tokens;
+import glenmoor.server.authorization.Gate;
 import glenmoor.server.identity.HashedSessions;
 import glenmoor.server.identity.Who;
+import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.util.List;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
@@ -31,7 +34,7 @@ import org.springframework.web.bind.support.WebDataBinderFactory;
 import org.springframework.web.context.request.NativeWebRequest;
 import org.springframework.web.method.support.HandlerMethodArgumentResolver;
 import org.springframework.web.method.support.ModelAndViewContainer;
-import org.springframework.web.server.ResponseStatusException;
+import org.springframework.web.servlet.config.annotation.InterceptorRegistry;
 import org.springframework.web.servlet.config.annotation.ResourceHandlerRegistry;
 import org.springframework.web.servlet.config.annotation.ViewControllerRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
@@ -144,7 +147,7 @@ class Doors implements WebMvcConfigurer {
 
   @Override
   public void addArgumentResolvers(List<HandlerMethodArgumentResolver> resolvers) {
-    resolvers.add(new ActorOfRequest(who));
+    resolvers.add(new ActorOfRequest());
   }
 
   /** The console finds its own way: each address that is no file of it is answered by its page. */
@@ -172,8 +175,13 @@ class Doors implements WebMvcConfigurer {
     }
   }
 
+  @Override
+  public void addInterceptors(InterceptorRegistry registry) {
+    registry.addInterceptor(new Gate(who));
+  }
+
   /** Gives the handlers the one who asks. */
-  private record ActorOfRequest(Who who) implements HandlerMethodArgumentResolver {
+  private static final class ActorOfRequest implements HandlerMethodArgumentResolver {
     @Override
     public boolean supportsParameter(MethodParameter parameter) {
       return parameter.getParameterType().equals(Actor.class);
@@ -185,14 +193,7 @@ class Doors implements WebMvcConfigurer {
         @Nullable ModelAndViewContainer container,
         NativeWebRequest request,
         @Nullable WebDataBinderFactory binders) {
-      var signedIn =
-          who.asks()
-              .orElseThrow(
-                  () -> new ResponseStatusException(HttpStatus.UNAUTHORIZED, "Sign in first."));
-      if (signedIn.mustChange()) {
-        throw Tokens.mustChange();
-      }
-      return signedIn.actor();
+      return Gate.actor(Objects.requireNonNull(request.getNativeRequest(HttpServletRequest.class)));
     }
   }
 }

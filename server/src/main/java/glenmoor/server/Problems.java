@@ -9,20 +9,26 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.beans.TypeMismatchException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.HttpStatusCode;
 import org.springframework.http.ProblemDetail;
 import org.springframework.http.ResponseEntity;
 import org.springframework.http.converter.HttpMessageNotReadableException;
+import org.springframework.web.bind.MethodArgumentNotValidException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.context.request.WebRequest;
+import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import org.springframework.web.server.ResponseStatusException;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
+import tools.jackson.core.exc.StreamReadException;
+import tools.jackson.databind.DatabindException;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Says what went wrong as a problem document (RFC 9457). */
@@ -74,7 +80,66 @@ class Problems extends ResponseEntityExceptionHandler {
         return ResponseEntity.status(answer.getStatusCode()).body(answer.getBody());
       }
     }
-    return super.handleHttpMessageNotReadable(unread, headers, status, request);
+    var sentence = "The body is no JSON that can be read here.";
+    for (Throwable cause = unread; cause != null; cause = cause.getCause()) {
+      if (cause instanceof DatabindException wrong && !wrong.getPath().isEmpty()) {
+        var pointer = pointer(wrong);
+        return mistakes(
+            List.of(new Refused.Mistake(pointer, "%s cannot have this value.".formatted(pointer))));
+      }
+      if (cause instanceof StreamReadException broken && broken.getLocation() != null) {
+        sentence =
+            "The body is no JSON: it breaks at line %d, column %d."
+                .formatted(broken.getLocation().getLineNr(), broken.getLocation().getColumnNr());
+      }
+    }
+    return ResponseEntity.status(status)
+        .body(problem(HttpStatus.valueOf(status.value()), "bad-input", sentence));
+  }
+
+  /** Where in a body a value is wrong (RFC 6901). */
+  private static String pointer(DatabindException wrong) {
+    return wrong.getPath().stream()
+        .map(step ->
+            "/" + (step.getPropertyName() == null ? step.getIndex() : step.getPropertyName()))
+        .collect(Collectors.joining());
+  }
+
+  @Override
+  protected @Nullable ResponseEntity<Object> handleMethodArgumentNotValid(
+      MethodArgumentNotValidException invalid,
+      HttpHeaders headers,
+      HttpStatusCode status,
+      WebRequest request) {
+    return mistakes(
+        invalid.getBindingResult().getFieldErrors().stream()
+            .map(each -> "/" + each.getField().replace('.', '/').replaceAll("\\[(\\d+)]", "/$1"))
+            .sorted()
+            .map(pointer -> new Refused.Mistake(pointer, "%s is missing.".formatted(pointer)))
+            .toList());
+  }
+
+  @Override
+  protected @Nullable ResponseEntity<Object> handleTypeMismatch(
+      TypeMismatchException wrong, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+    var name =
+        wrong instanceof MethodArgumentTypeMismatchException argument
+            ? argument.getName()
+            : String.valueOf(wrong.getPropertyName());
+    return mistakes(
+        List.of(
+            new Refused.Mistake(
+                "/" + name, "%s is “%s”, which it cannot be.".formatted(name, wrong.getValue()))));
+  }
+
+  private static ResponseEntity<Object> mistakes(List<Refused.Mistake> mistakes) {
+    var problem =
+        problem(
+            HttpStatus.UNPROCESSABLE_CONTENT,
+            "bad-input",
+            mistakes.stream().map(Refused.Mistake::sentence).collect(Collectors.joining(" ")));
+    problem.setProperty("errors", errors(mistakes));
+    return ResponseEntity.unprocessableContent().body(problem);
   }
 
   @ExceptionHandler

@@ -101,8 +101,8 @@ class Wiring {
   }
 
   @Bean
-  Progress progress(ProgressMapper mapper, Ids ids, Clock clock) {
-    return new Progress(mapper, ids, clock);
+  Progress progress(ProgressMapper mapper, Clock clock) {
+    return new Progress(mapper, clock);
   }
 
   @Bean

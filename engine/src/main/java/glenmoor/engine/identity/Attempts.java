@@ -5,6 +5,8 @@ import com.github.benmanes.caffeine.cache.Caffeine;
 import glenmoor.engine.Refused;
 import io.github.bucket4j.Bucket;
 import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.concurrent.TimeUnit;
 
 /**
@@ -32,38 +34,32 @@ final class Attempts {
   /**
    * @throws Refused with how long to wait, if there were too many failures
    */
-  void allowed(String login, String address) {
-    var wait = wait(both(login, address));
-    wait = Math.max(wait, wait(ofAddress(address)));
-    if (known.getIfPresent(place(login, address)) == null) {
-      wait = Math.max(wait, wait(ofSignIn(login)));
-    }
-    if (wait > 0) {
-      throw new Refused(
-          Refused.Reason.TOO_MANY,
-          "Too many attempts with a wrong password; try again in %d s.".formatted(wait));
-    }
-  }
-
-  void failed(String login, String address) {
-    both(login, address).tryConsume(1);
-    ofAddress(address).tryConsume(1);
-    if (known.getIfPresent(place(login, address)) == null) {
-      ofSignIn(login).tryConsume(1);
+  void begin(String login, String address) {
+    // Taken before the password is looked at, so that many at the same moment are counted too.
+    var taken = new ArrayList<Bucket>();
+    for (var bucket : concerned(login, address)) {
+      var probe = bucket.tryConsumeAndReturnRemaining(1);
+      if (!probe.isConsumed()) {
+        taken.forEach(each -> each.addTokens(1));
+        throw new Refused(
+            Refused.Reason.TOO_MANY,
+            "Too many attempts with a wrong password; try again in %d s."
+                .formatted(TimeUnit.NANOSECONDS.toSeconds(probe.getNanosToWaitForRefill()) + 1));
+      }
+      taken.add(bucket);
     }
   }
 
+  /** The password was right: nothing is counted. */
   void succeeded(String login, String address) {
+    concerned(login, address).forEach(each -> each.addTokens(1));
     known.put(place(login, address), true);
-    buckets.invalidate("both " + place(login, address));
   }
 
-  /** In whole seconds; 0 where an attempt is left. */
-  private static long wait(Bucket bucket) {
-    var probe = bucket.estimateAbilityToConsume(1);
-    return probe.canBeConsumed()
-        ? 0
-        : TimeUnit.NANOSECONDS.toSeconds(probe.getNanosToWaitForRefill()) + 1;
+  private List<Bucket> concerned(String login, String address) {
+    return known.getIfPresent(place(login, address)) == null
+        ? List.of(both(login, address), ofAddress(address), ofSignIn(login))
+        : List.of(both(login, address), ofAddress(address));
   }
 
   private Bucket both(String login, String address) {

@@ -98,7 +98,7 @@ public final class SignIns {
   }
 
   private SignInRow proven(String login, String password, String address) {
-    attempts.allowed(login, address);
+    attempts.begin(login, address);
     var row = signIns.byName(login);
     var matches =
         passwords.matches(
@@ -108,7 +108,6 @@ public final class SignIns {
       attempts.succeeded(login, address);
       return row;
     }
-    attempts.failed(login, address);
     // What was typed for a name that nobody has may be a password: it is kept nowhere.
     var known = row == null ? "" : login;
     transactions.run(

@@ -42,11 +42,18 @@ public final class PeopleDesk {
   /** One fact, for people to read. */
   public record FactShown(String key, String name, String value) {}
 
+  /**
+   * Whom somebody reports to.
+   *
+   * @param seen whether the asker may see more of them than this
+   */
+  public record Manager(String worker, String name, boolean seen) {}
+
   /** Everything about one person that does not depend on a question. */
   public record PersonShown(
       Listed person,
       List<FactShown> facts,
-      @Nullable Listed manager,
+      @Nullable Manager manager,
       List<StandingSpan> standings,
       int reports) {}
 
@@ -144,7 +151,10 @@ public final class PeopleDesk {
     return new PersonShown(
         listed(row, catalogue),
         facts,
-        managerRow == null ? null : listed(managerRow, catalogue),
+        managerRow == null
+            ? null
+            : new Manager(
+                managerRow.workerNumber(), managerRow.name(), visible.sees(managerRow, actor)),
         StandingSpan.of(person, today(catalogue)),
         catalogue.facts().containsKey(Facts.MANAGER) ? reports : 0);
   }

@@ -29,20 +29,32 @@ public final class Visible {
   PersonRow row(String worker) {
     var row = people.byWorker(worker);
     if (row == null) {
-      throw Refused.notThere("Nobody has the worker number " + worker + ".");
+      throw noSuch(worker);
     }
     return row;
   }
 
-  /** The row of somebody whom the actor may see. */
+  /**
+   * The row of somebody whom the actor may see.
+   *
+   * @throws Refused for everybody else, as if there were no such person
+   */
   public PersonRow row(String worker, Actor actor) {
-    var row = row(worker);
-    if (!actor.may(Permission.SEE_EVERYBODY) && !isOwn(row, actor)) {
-      throw new Refused(
-          Refused.Reason.NOT_ALLOWED,
-          "You see yourself and the people who report to you; %s is neither.".formatted(worker));
+    var row = people.byWorker(worker);
+    if (row == null || !sees(row, actor)) {
+      throw noSuch(worker);
     }
     return row;
+  }
+
+  private static Refused noSuch(String worker) {
+    return Refused.notThere(
+        "There is nobody with the worker number %s whom you may see.".formatted(worker));
+  }
+
+  /** Whether the actor sees all there is of somebody. */
+  boolean sees(PersonRow row, Actor actor) {
+    return actor.may(Permission.SEE_EVERYBODY) || isOwn(row, actor);
   }
 
   /** Whether somebody is the actor, or reports to them; somebody who is no person has nobody. */

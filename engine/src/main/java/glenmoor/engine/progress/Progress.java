@@ -4,9 +4,9 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Clock;
-import glenmoor.store.agenda.Ids;
 import glenmoor.store.progress.ProgressMapper;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
+import java.security.SecureRandom;
 import java.time.Duration;
 import java.util.List;
 import java.util.Set;
@@ -41,14 +41,17 @@ public final class Progress implements AutoCloseable {
   public static final Duration TOLD_DEAD_AFTER = DEAD_AFTER.plus(BEAT);
 
   private final Set<Long> running = ConcurrentHashMap.newKeySet();
+
+  /** Identities of work cannot be guessed, and are exact where JSON's numbers are doubles. */
+  private static final long LARGEST_ID = 1L << 53;
+
+  private final SecureRandom random = new SecureRandom();
   private final ProgressMapper mapper;
-  private final Ids ids;
   private final Clock clock;
   private volatile boolean closed;
 
-  public Progress(ProgressMapper mapper, Ids ids, Clock clock) {
+  public Progress(ProgressMapper mapper, Clock clock) {
     this.mapper = mapper;
-    this.ids = ids;
     this.clock = clock;
   }
 
@@ -63,7 +66,16 @@ public final class Progress implements AutoCloseable {
     var started = clock.instant();
     var first =
         new ProgressRow(
-            ids.next(), what, "running", 0, 0, "started", "null", started, null, owner.login());
+            random.nextLong(1, LARGEST_ID),
+            what,
+            "running",
+            0,
+            0,
+            "started",
+            "null",
+            started,
+            null,
+            owner.login());
     mapper.insert(first);
     Thread.ofVirtual().name("progress-" + first.id()).start(() -> run(first, work));
     return first.id();

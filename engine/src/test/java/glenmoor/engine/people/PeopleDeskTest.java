@@ -82,7 +82,7 @@ class PeopleDeskTest extends InTheHouse {
     assertThat(house.people.show("W-2", person("W-1")).person().name()).isEqualTo("Bo Tarn");
     assertThatThrownBy(() -> house.people.show("W-1", person("W-2")))
         .isInstanceOf(Refused.class)
-        .hasMessageContaining("yourself");
+        .hasMessageContaining("whom you may see");
     assertThatThrownBy(() -> house.access.accounts("W-1", person("W-2")))
         .isInstanceOf(Refused.class);
     assertThat(house.people.values("department", person("W-1"))).isEmpty();

@@ -1,10 +1,13 @@
 package glenmoor.server.agenda;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.Clock;
 import glenmoor.server.ServiceSettings;
+import glenmoor.server.authorization.ForEverybody;
+import glenmoor.server.authorization.Needs;
 import glenmoor.server.progress.ProgressApi;
 import glenmoor.server.progress.ProgressApi.Work;
 import java.time.Duration;
@@ -45,12 +48,14 @@ class ClockApi {
     this.settings = settings;
   }
 
+  @ForEverybody
   @GetMapping
   ClockShown show(Actor actor) {
     return new ClockShown(clock.instant(), settings.zone().getId(), clock.movable());
   }
 
   /** Moves the clock forward; everything that falls due in between happens, in order. */
+  @Needs(Permission.MOVE_CLOCK)
   @PostMapping("/advance")
   ResponseEntity<Work> advance(@RequestBody Advance body, Actor actor) {
     var by = body.by();

@@ -1,8 +1,10 @@
 package glenmoor.server.agenda;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.agenda.Jobs;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -30,6 +32,7 @@ class JobsApi {
     this.jobs = jobs;
   }
 
+  @Needs(Permission.SEE_APPLICATIONS)
   @GetMapping
   Lists.Page<JobShown> list(Actor actor) {
     return new Lists.Page<>(

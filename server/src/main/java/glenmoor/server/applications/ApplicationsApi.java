@@ -1,10 +1,12 @@
 package glenmoor.server.applications;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.applications.Applications;
 import glenmoor.engine.applications.Applications.Summary;
 import glenmoor.engine.applications.Applications.TestResult;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -21,12 +23,14 @@ class ApplicationsApi {
     this.applications = applications;
   }
 
+  @Needs(Permission.SEE_APPLICATIONS)
   @GetMapping
   Lists.Page<Summary> list(Actor actor) {
     return new Lists.Page<>(applications.list(actor), null);
   }
 
   /** Asks the application for something small, and counts its accounts. */
+  @Needs(Permission.TEST_APPLICATIONS)
   @PostMapping("/{key}/test")
   TestResult test(@PathVariable String key, Actor actor) {
     return applications.test(key, actor);

@@ -1,9 +1,12 @@
 package glenmoor.server.authorization;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.authorization.Duties;
 import glenmoor.server.Lists;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.time.LocalDate;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -24,8 +27,8 @@ class DutiesApi {
    * @param duty such as {@code auditor} or {@code fixer:directory}
    */
   record DutyBody(
-      String login,
-      String duty,
+      @NotNull String login,
+      @NotNull String duty,
       @Nullable LocalDate from,
       @Nullable LocalDate until,
       @Nullable String reason) {}
@@ -41,6 +44,7 @@ class DutiesApi {
   /**
    * @param ended whether those that were taken are listed too
    */
+  @Needs(Permission.SEE_SIGN_INS)
   @GetMapping
   Lists.Page<Duties.Given> list(
       @RequestParam(defaultValue = "false") boolean ended,
@@ -52,8 +56,9 @@ class DutiesApi {
     return Lists.page(rows, limit, given -> given, given -> String.valueOf(given.id()));
   }
 
+  @Needs(Permission.MANAGE_SIGN_INS)
   @PostMapping
-  Duties.Given give(@RequestBody DutyBody body, Actor actor) {
+  Duties.Given give(@Valid @RequestBody DutyBody body, Actor actor) {
     return duties.give(
         body.login(),
         duties.read(body.duty(), body.from(), body.until()),
@@ -61,6 +66,7 @@ class DutiesApi {
         actor);
   }
 
+  @Needs(Permission.MANAGE_SIGN_INS)
   @PostMapping("/{id}/end")
   Duties.Given end(@PathVariable long id, @RequestBody ReasonBody body, Actor actor) {
     return duties.end(id, new StatedReason(body.reason() == null ? "" : body.reason()), actor);

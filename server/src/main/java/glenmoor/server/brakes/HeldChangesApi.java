@@ -1,11 +1,15 @@
 package glenmoor.server.brakes;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import glenmoor.server.progress.ProgressApi;
 import glenmoor.server.progress.ProgressApi.Work;
 import glenmoor.store.brakes.HeldMapper.HeldRow;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.ResponseEntity;
@@ -43,7 +47,7 @@ public class HeldChangesApi {
       @Nullable Instant decidedAt,
       String note) {}
 
-  record Note(String note) {}
+  record Note(@NotNull String note) {}
 
   private final HeldChanges held;
   private final ProgressApi progress;
@@ -74,6 +78,7 @@ public class HeldChangesApi {
   /**
    * @param state {@code held}, {@code released} or {@code dropped}
    */
+  @Needs(Permission.SEE_HELD_CHANGES)
   @GetMapping
   Lists.Page<HeldChange> list(
       @RequestParam @Nullable String state,
@@ -84,20 +89,23 @@ public class HeldChangesApi {
     return Lists.page(rows, limit, HeldChangesApi::change, row -> String.valueOf(row.id()));
   }
 
+  @Needs(Permission.SEE_HELD_CHANGES)
   @GetMapping("/{id}")
   HeldChange show(@PathVariable long id, Actor actor) {
     return change(held.show(id, actor));
   }
 
   /** Carries the change out, as the world is now. */
+  @Needs(Permission.DECIDE_HELD_CHANGES)
   @PostMapping("/{id}/release")
-  ResponseEntity<Work> release(@PathVariable long id, @RequestBody Note body, Actor actor) {
+  ResponseEntity<Work> release(@PathVariable long id, @Valid @RequestBody Note body, Actor actor) {
     return progress.accepted(held.release(id, body.note(), actor), actor);
   }
 
   /** Forgets the change. */
+  @Needs(Permission.DECIDE_HELD_CHANGES)
   @PostMapping("/{id}/drop")
-  HeldChange drop(@PathVariable long id, @RequestBody Note body, Actor actor) {
+  HeldChange drop(@PathVariable long id, @Valid @RequestBody Note body, Actor actor) {
     return change(held.drop(id, body.note(), actor));
   }
 }

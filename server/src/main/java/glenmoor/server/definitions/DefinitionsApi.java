@@ -1,8 +1,12 @@
 package glenmoor.server.definitions;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.definitions.DefinitionDesk;
 import glenmoor.engine.definitions.DefinitionDesk.File;
+import glenmoor.server.authorization.Needs;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -22,7 +26,8 @@ class DefinitionsApi {
    * @param replace whether what is not in them is dropped
    * @param online whether the applications are asked for what must be there beforehand
    */
-  record Files(List<File> files, boolean replace, @Nullable Boolean online) {}
+  record Files(
+      @NotNull List<@NotNull @Valid File> files, boolean replace, @Nullable Boolean online) {}
 
   /**
    * People whose account names are tried.
@@ -30,7 +35,9 @@ class DefinitionsApi {
    * @param files definitions to try; none for those in force
    * @param people facts by key, and {@code worker}
    */
-  record Trying(@Nullable List<File> files, List<Map<String, String>> people) {}
+  record Trying(
+      @Nullable List<@NotNull File> files,
+      @NotNull List<@NotNull Map<String, @NotNull String>> people) {}
 
   private final DefinitionDesk definitions;
 
@@ -39,25 +46,29 @@ class DefinitionsApi {
   }
 
   /** What loading would change, and what that would do; nothing is loaded. */
+  @Needs(Permission.SEE_DEFINITIONS)
   @PostMapping("/forecast")
-  DefinitionDesk.Outcome forecast(@RequestBody Files files, Actor actor) {
+  DefinitionDesk.Outcome forecast(@Valid @RequestBody Files files, Actor actor) {
     return definitions.forecast(
         files.files(), files.replace(), Boolean.TRUE.equals(files.online()), actor);
   }
 
+  @Needs(Permission.LOAD_DEFINITIONS)
   @PostMapping
-  DefinitionDesk.Outcome load(@RequestBody Files files, Actor actor) {
+  DefinitionDesk.Outcome load(@Valid @RequestBody Files files, Actor actor) {
     return definitions.load(files.files(), files.replace(), actor);
   }
 
   /** How the accounts of people would be called; nothing is kept. */
+  @Needs(Permission.SEE_DEFINITIONS)
   @PostMapping("/names")
-  List<DefinitionDesk.Named> names(@RequestBody Trying trying, Actor actor) {
+  List<DefinitionDesk.Named> names(@Valid @RequestBody Trying trying, Actor actor) {
     var files = trying.files();
     return definitions.names(files == null ? List.of() : files, trying.people(), actor);
   }
 
   /** All definitions in force, as one YAML file. */
+  @Needs(Permission.SEE_DEFINITIONS)
   @GetMapping(produces = "application/yaml")
   String dump(Actor actor) {
     return definitions.dump(actor);

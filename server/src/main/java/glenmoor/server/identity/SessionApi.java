@@ -8,8 +8,11 @@ import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.SignIns.SignedIn;
 import glenmoor.server.ServiceSettings;
+import glenmoor.server.authorization.ForNobody;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
@@ -50,9 +53,10 @@ class SessionApi {
       String zone,
       boolean clockMovable) {}
 
-  record Credentials(String login, String password) {}
+  record Credentials(@NotNull String login, @NotNull String password) {}
 
-  record NewPassword(String login, String password, String newPassword) {}
+  record NewPassword(
+      @NotNull String login, @NotNull String password, @NotNull String newPassword) {}
 
   private final SignIns signIns;
   private final Who who;
@@ -79,6 +83,7 @@ class SessionApi {
     this.settings = settings;
   }
 
+  @ForNobody
   @GetMapping("/session")
   Session session() {
     return who.asks().map(this::of).orElseGet(this::nobody);
@@ -115,9 +120,10 @@ class SessionApi {
         .toList();
   }
 
+  @ForNobody
   @PostMapping("/session")
   Session signIn(
-      @RequestBody Credentials credentials,
+      @Valid @RequestBody Credentials credentials,
       HttpServletRequest request,
       HttpServletResponse response) {
     var signedIn =
@@ -134,6 +140,7 @@ class SessionApi {
     return of(signedIn);
   }
 
+  @ForNobody
   @DeleteMapping("/session")
   @ResponseStatus(HttpStatus.NO_CONTENT)
   void signOut(HttpServletRequest request) {
@@ -148,9 +155,10 @@ class SessionApi {
   /**
    * Changes one's own password; the old one is asked for again, so that a session is not enough.
    */
+  @ForNobody
   @PostMapping("/session/password")
   @ResponseStatus(HttpStatus.NO_CONTENT)
-  void password(@RequestBody NewPassword body, HttpServletRequest request) {
+  void password(@Valid @RequestBody NewPassword body, HttpServletRequest request) {
     signIns.changePassword(
         body.login(), body.password(), body.newPassword(), request.getRemoteAddr());
   }

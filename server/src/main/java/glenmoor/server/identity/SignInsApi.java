@@ -1,9 +1,13 @@
 package glenmoor.server.identity;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -27,9 +31,9 @@ class SignInsApi {
   record SignInBody(
       @Nullable String name,
       @Nullable String worker,
-      String password,
+      @NotNull String password,
       @Nullable Boolean passwordStays,
-      @Nullable List<String> duties) {}
+      @Nullable List<@NotNull String> duties) {}
 
   record ReasonBody(@Nullable String reason) {}
 
@@ -41,13 +45,15 @@ class SignInsApi {
     this.duties = duties;
   }
 
+  @Needs(Permission.SEE_SIGN_INS)
   @GetMapping
   Lists.Page<SignIns.SignIn> all(Actor actor) {
     return new Lists.Page<>(signIns.all(actor), null);
   }
 
+  @Needs(Permission.MANAGE_SIGN_INS)
   @PutMapping("/{login}")
-  SignIns.SignIn put(@PathVariable String login, @RequestBody SignInBody body, Actor actor) {
+  SignIns.SignIn put(@PathVariable String login, @Valid @RequestBody SignInBody body, Actor actor) {
     var wanted = body.duties() == null ? List.<String>of() : body.duties();
     return signIns.put(
         login,
@@ -60,8 +66,10 @@ class SignInsApi {
   }
 
   /** Takes a sign-in away, with its sessions and tokens. */
+  @Needs(Permission.MANAGE_SIGN_INS)
   @PostMapping("/{login}/take-away")
-  SignIns.SignIn takeAway(@PathVariable String login, @RequestBody ReasonBody body, Actor actor) {
+  SignIns.SignIn takeAway(
+      @PathVariable String login, @Valid @RequestBody ReasonBody body, Actor actor) {
     return signIns.takeAway(login, body.reason() == null ? "" : body.reason(), actor);
   }
 }

@@ -5,8 +5,12 @@ import glenmoor.engine.Refused;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.Tokens;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.ForEverybody;
+import glenmoor.server.authorization.ForNobody;
 import glenmoor.store.identity.SignInMapper.TokenRow;
 import jakarta.servlet.http.HttpServletRequest;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -34,11 +38,11 @@ class TokensApi {
    * @param permissions all that it shall carry; none named is all of its owner's
    */
   record TokenBody(
-      String login,
-      String password,
+      @NotNull String login,
+      @NotNull String password,
       @Nullable String note,
       @Nullable Integer days,
-      @Nullable List<String> permissions) {}
+      @Nullable List<@NotNull String> permissions) {}
 
   /**
    * A token, without what would let somebody use it.
@@ -85,8 +89,9 @@ class TokensApi {
   }
 
   /** Makes a token; asks for the password again, so that a session is not enough. */
+  @ForNobody
   @PostMapping
-  Tokens.Token make(@RequestBody TokenBody body, HttpServletRequest request) {
+  Tokens.Token make(@Valid @RequestBody TokenBody body, HttpServletRequest request) {
     var days = body.days() == null ? USUAL_DAYS : body.days();
     if (days < 1 || days > MOST_DAYS) {
       throw Refused.badInput("A token is good for 1 to 366 days; this says " + days + ".");
@@ -100,11 +105,13 @@ class TokensApi {
         signIns.signIn(body.login(), body.password(), request.getRemoteAddr()), wanted);
   }
 
+  @ForEverybody
   @GetMapping
   Lists.Page<TokenShown> list(Actor actor) {
     return new Lists.Page<>(tokens.list(actor).stream().map(TokenShown::of).toList(), null);
   }
 
+  @ForEverybody
   @DeleteMapping("/{key}")
   @ResponseStatus(HttpStatus.NO_CONTENT)
   void revoke(@PathVariable String key, Actor actor) {

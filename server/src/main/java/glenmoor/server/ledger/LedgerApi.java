@@ -1,8 +1,10 @@
 package glenmoor.server.ledger;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import glenmoor.store.ledger.LedgerMapper.LedgerRow;
 import glenmoor.store.ledger.LedgerMapper.LedgerSearch;
 import java.time.Instant;
@@ -34,6 +36,7 @@ class LedgerApi {
     this.ledger = ledger;
   }
 
+  @Needs(Permission.READ_LEDGER)
   @GetMapping
   Lists.Page<Entry> list(
       @RequestParam @Nullable String subject,

@@ -1,8 +1,10 @@
 package glenmoor.server.lifecycle;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.lifecycle.EventDesk;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import glenmoor.store.lifecycle.EventMapper.EventProgress;
 import glenmoor.store.lifecycle.EventMapper.EventSearch;
 import glenmoor.store.lifecycle.EventMapper.KindCount;
@@ -49,6 +51,7 @@ class EventsApi {
     this.events = events;
   }
 
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping
   Lists.Page<Event> list(
       @RequestParam @Nullable String kind,
@@ -98,6 +101,7 @@ class EventsApi {
   }
 
   /** How many events of each kind were detected between two moments. */
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping("/counts")
   List<KindCount> counts(@RequestParam Instant since, @RequestParam Instant until, Actor actor) {
     return events.counts(since, until, actor);

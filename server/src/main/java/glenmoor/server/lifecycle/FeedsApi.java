@@ -2,9 +2,11 @@ package glenmoor.server.lifecycle;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.lifecycle.FeedDesk;
 import glenmoor.server.Lists;
 import glenmoor.server.Spreadsheets;
+import glenmoor.server.authorization.Needs;
 import glenmoor.server.progress.ProgressApi;
 import glenmoor.server.progress.ProgressApi.Work;
 import glenmoor.store.lifecycle.FeedMapper.FeedRow;
@@ -87,6 +89,7 @@ class FeedsApi {
   }
 
   /** The body is the file itself; with {@code forecast} nothing is kept. */
+  @Needs(Permission.LOAD_FEEDS)
   @PostMapping(
       value = "/feeds",
       consumes = {"text/csv", "application/octet-stream"})
@@ -114,6 +117,7 @@ class FeedsApi {
     }
   }
 
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping("/feeds")
   Lists.Page<Feed> list(
       @RequestParam @Nullable String after,
@@ -123,11 +127,13 @@ class FeedsApi {
     return Lists.page(rows, limit, FeedsApi::feed, row -> String.valueOf(row.id()));
   }
 
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping("/feeds/{id}")
   Feed show(@PathVariable long id, Actor actor) {
     return feed(feeds.show(id, actor));
   }
 
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping(value = "/feeds/{id}/rejects", produces = MediaType.APPLICATION_JSON_VALUE)
   Lists.Page<RejectRow> rejects(
       @PathVariable long id,
@@ -139,6 +145,7 @@ class FeedsApi {
   }
 
   /** All rows set aside, as a file (RFC 4180). */
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping(value = "/feeds/{id}/rejects.csv", produces = "text/csv")
   ResponseEntity<StreamingResponseBody> rejectsFile(@PathVariable long id, Actor actor) {
     feeds.show(id, actor);
@@ -163,6 +170,7 @@ class FeedsApi {
         });
   }
 
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping("/sources")
   List<SourceShown> sources(Actor actor) {
     return feeds.sources(actor).stream()

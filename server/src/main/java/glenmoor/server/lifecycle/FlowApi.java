@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.Refused;
 import glenmoor.engine.authorization.Authorization;
+import glenmoor.server.authorization.Needs;
 import glenmoor.server.identity.SignedOut;
 import glenmoor.server.identity.Who;
 import glenmoor.store.ledger.LedgerMapper;
@@ -80,6 +81,7 @@ class FlowApi implements DisposableBean {
   }
 
   /** Sends {@code changed} each time something happened; pages then ask for what they show. */
+  @Needs(Permission.SEE_FEEDS)
   @GetMapping(value = "/changes", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
   SseEmitter changes(Actor actor, HttpServletRequest request) throws IOException {
     Authorization.need(actor, Permission.SEE_FEEDS);

@@ -1,6 +1,7 @@
 package glenmoor.server.people;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.Refused;
 import glenmoor.engine.access.AccessDesk;
 import glenmoor.engine.access.AccessDesk.AccountShown;
@@ -12,6 +13,8 @@ import glenmoor.engine.people.PeopleDesk.PersonShown;
 import glenmoor.engine.people.PeopleDesk.Search;
 import glenmoor.engine.provisioning.OperationDesk;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.ForEverybody;
+import glenmoor.server.authorization.Needs;
 import glenmoor.store.people.PersonMapper.Count;
 import java.util.HashMap;
 import java.util.List;
@@ -41,6 +44,7 @@ class PeopleApi {
   /**
    * @param filter each is {@code fact:value}, such as {@code department:Freight}
    */
+  @ForEverybody
   @GetMapping
   PeoplePage list(
       @RequestParam @Nullable String text,
@@ -75,33 +79,39 @@ class PeopleApi {
   }
 
   /** The values a fact has, with how many people have each. */
+  @ForEverybody
   @GetMapping("/values/{fact}")
   List<Count> values(@PathVariable String fact, Actor actor) {
     return people.values(fact, actor);
   }
 
+  @ForEverybody
   @GetMapping("/{worker}")
   PersonShown show(@PathVariable String worker, Actor actor) {
     return people.show(worker, actor);
   }
 
+  @ForEverybody
   @GetMapping("/{worker}/accounts")
   List<AccountShown> accounts(@PathVariable String worker, Actor actor) {
     return access.accounts(worker, actor);
   }
 
+  @ForEverybody
   @GetMapping("/{worker}/timeline")
   Timeline timeline(@PathVariable String worker, Actor actor) {
     return access.timeline(worker, actor);
   }
 
   /** Why the person has an entitlement: every way from their facts to the right. */
+  @ForEverybody
   @GetMapping("/{worker}/why")
   WhyAnswer why(@PathVariable String worker, @RequestParam String entitlement, Actor actor) {
     return access.why(worker, entitlement, actor);
   }
 
   /** Gives an account a new passcode and tells it once. */
+  @Needs(Permission.ISSUE_PASSCODES)
   @PostMapping("/{worker}/passcode")
   OperationDesk.Issued passcode(
       @PathVariable String worker,

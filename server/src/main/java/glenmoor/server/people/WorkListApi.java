@@ -1,8 +1,10 @@
 package glenmoor.server.people;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.people.PeopleDesk;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import glenmoor.store.people.PersonMapper.TroubleView;
 import java.time.Instant;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -30,6 +32,7 @@ public class WorkListApi {
         row.workerNumber(), row.personName(), row.place(), row.sentence(), row.since());
   }
 
+  @Needs(Permission.SEE_WORK_LIST)
   @GetMapping
   Lists.Page<Trouble> list(Actor actor) {
     return new Lists.Page<>(

@@ -2,6 +2,7 @@ package glenmoor.server.progress;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.progress.Progress;
+import glenmoor.server.authorization.ForEverybody;
 import glenmoor.store.progress.ProgressMapper.ProgressRow;
 import java.net.URI;
 import java.time.Instant;
@@ -41,6 +42,7 @@ public class ProgressApi {
     this.progress = progress;
   }
 
+  @ForEverybody
   @GetMapping("/{id}")
   Work show(@PathVariable long id, Actor actor) {
     return work(progress.of(id, actor));

@@ -1,8 +1,10 @@
 package glenmoor.server.provisioning;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.provisioning.FaultDesk;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -34,6 +36,7 @@ class DeviationsApi {
     this.faults = faults;
   }
 
+  @Needs(Permission.SEE_APPLICATIONS)
   @GetMapping
   Lists.Page<DeviationListed> list(
       @RequestParam @Nullable String application,

@@ -1,13 +1,17 @@
 package glenmoor.server.provisioning;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.provisioning.FaultDesk;
 import glenmoor.engine.provisioning.OperationDesk;
 import glenmoor.engine.provisioning.RetryDesk;
 import glenmoor.server.Lists;
+import glenmoor.server.authorization.Needs;
 import glenmoor.store.provisioning.OperationMapper.OperationSearch;
 import glenmoor.store.provisioning.OperationMapper.OperationView;
 import glenmoor.store.provisioning.OperationMapper.RetrySearch;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
 import java.time.LocalDate;
 import org.jspecify.annotations.Nullable;
@@ -47,14 +51,14 @@ public class OperationsApi {
       String settledBy,
       @Nullable Long supersededBy) {}
 
-  record Reason(String reason) {}
+  record Reason(@NotNull String reason) {}
 
   /**
    * Why something need not be done.
    *
    * @param until the last day on which that holds; the usual 90 days where none is given
    */
-  record GivingUp(String reason, @Nullable LocalDate until) {}
+  record GivingUp(@NotNull String reason, @Nullable LocalDate until) {}
 
   private final OperationDesk operations;
   private final FaultDesk faults;
@@ -93,6 +97,7 @@ public class OperationsApi {
         view.supersededBy() == 0 ? null : view.supersededBy());
   }
 
+  @Needs(Permission.SEE_APPLICATIONS)
   @GetMapping
   Lists.Page<Operation> list(
       @RequestParam @Nullable String state,
@@ -117,26 +122,30 @@ public class OperationsApi {
     return Lists.page(rows, limit, OperationsApi::operation, row -> String.valueOf(row.id()));
   }
 
+  @Needs(Permission.SEE_APPLICATIONS)
   @GetMapping("/{id}")
   Operation show(@PathVariable long id, Actor actor) {
     return operation(operations.show(id, actor));
   }
 
   /** Tries again: the old operation is superseded, and its person is planned anew. */
+  @Needs(Permission.DECIDE_OPERATIONS)
   @PostMapping("/{id}/retry")
   Operation retry(@PathVariable long id, Actor actor) {
     return operation(retries.retry(id, actor));
   }
 
   /** Says that somebody did it in the application by hand. */
+  @Needs(Permission.DECIDE_OPERATIONS)
   @PostMapping("/{id}/by-hand")
-  Operation byHand(@PathVariable long id, @RequestBody Reason body, Actor actor) {
+  Operation byHand(@PathVariable long id, @Valid @RequestBody Reason body, Actor actor) {
     return operation(faults.byHand(id, body.reason(), actor));
   }
 
   /** Accepts that it is not done, until a day. */
+  @Needs(Permission.DECIDE_OPERATIONS)
   @PostMapping("/{id}/give-up")
-  Operation giveUp(@PathVariable long id, @RequestBody GivingUp body, Actor actor) {
+  Operation giveUp(@PathVariable long id, @Valid @RequestBody GivingUp body, Actor actor) {
     return operation(faults.giveUp(id, body.reason(), body.until(), actor));
   }
 
@@ -148,6 +157,7 @@ public class OperationsApi {
    * @param reason only those of whose reason this is a part
    * @param forecast whether nothing is done and only said what would be
    */
+  @Needs(Permission.DECIDE_OPERATIONS)
   @PostMapping("/retry")
   RetryDesk.Retried retryAll(
       @RequestParam @Nullable String application,

@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.engine.applications.Applications;
 import glenmoor.engine.today.Today;
 import glenmoor.engine.today.Today.Found;
+import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.brakes.HeldChangesApi;
 import glenmoor.server.brakes.HeldChangesApi.HeldChange;
 import glenmoor.server.people.WorkListApi;
@@ -46,6 +47,7 @@ class TodayApi {
     this.today = today;
   }
 
+  @ForEverybody
   @GetMapping("/today")
   TodayShown page(Actor actor) {
     var page = today.page(actor);
@@ -69,6 +71,7 @@ class TodayApi {
   }
 
   /** Things whose name contains the text. */
+  @ForEverybody
   @GetMapping("/find")
   List<Found> find(@RequestParam String text, Actor actor) {
     return text.isBlank() ? List.of() : today.find(text.strip(), actor);
