@@ -175,8 +175,13 @@ final class Demo {
 
   /** Tells a stand-in how to behave. */
   static void mood(String application, String body) {
-    var at = RUNNING.status().path("standins").path(application).path("controlUrl").asString();
-    http(HttpRequest.newBuilder(URI.create(at)).POST(BodyPublishers.ofString(body)));
+    var at = RUNNING.status().path("standins").path(application);
+    var told =
+        http(
+            HttpRequest.newBuilder(URI.create(at.path("controlUrl").asString()))
+                .header("Authorization", "Bearer " + read(at.path("tokenFile")))
+                .POST(BodyPublishers.ofString(body)));
+    assertThat(told.statusCode()).as(told.body()).isEqualTo(200);
   }
 
   static HttpResponse<String> http(HttpRequest.Builder request) {

@@ -93,7 +93,7 @@ class MatrixTest {
     var person = "/api/v1/people/{worker}";
     if (path.startsWith(person) && PERSONAL.contains(path.substring(person.length()))) {
       var rest =
-          path.substring(person.length()) + "?entitlement=directory/everyone&application=nowhere";
+          path.substring(person.length()) + "?entitlement=directory/crew&application=nowhere";
       var people = new LinkedHashMap<String, String>();
       people.put("a deckhand", "W-01012");
       people.put("a mate", "W-01006");
@@ -104,6 +104,11 @@ class MatrixTest {
           .map(each ->
               new Row(
                   method, path, each.getKey(), "/api/v1/people/" + each.getValue() + rest, type))
+          .toList();
+    }
+    if (path.equals("/api/v1/applications/{key}/test")) {
+      return List.of("chartshare", "quaybook", "nowhere").stream()
+          .map(key -> new Row(method, path, key, path.replace("{key}", key), type))
           .toList();
     }
     var asked =

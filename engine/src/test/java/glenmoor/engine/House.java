@@ -10,6 +10,7 @@ import glenmoor.engine.agenda.Agenda;
 import glenmoor.engine.agenda.MovableClock;
 import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.applications.Applications;
+import glenmoor.engine.applications.ConnectorSettings;
 import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
@@ -160,7 +161,11 @@ public final class House implements AutoCloseable {
     ledger = new Ledger(Database.get(LedgerMapper.class), bulk, ids);
     catalogues = new Catalogues(Database.get(DefinitionMapper.class), ZoneId.of("Atlantic/Faroe"));
     applications =
-        new Applications(catalogues, Database.get(HealthMapper.class), clock, this::named);
+        new Applications(
+            catalogues,
+            Database.get(HealthMapper.class),
+            clock,
+            new ConnectorSettings(this::named, directory, ""));
     var pictures = new Pictures(grant, account, operation);
     var keeper = new PlanKeeper(person, event, grant, account, operation, bulk, ledger, ids);
     planning = new Planning(person, account, pictures, keeper, catalogues, transactions, clock);
@@ -450,6 +455,7 @@ public final class House implements AutoCloseable {
   public void mood(String json) {
     send(
         HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + chartshare.port() + "/control"))
+            .header("Authorization", "Bearer " + TOKEN)
             .POST(BodyPublishers.ofString(json)));
   }
 

@@ -1,5 +1,6 @@
 package glenmoor.server;
 
+import glenmoor.engine.applications.ConnectorSettings;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -25,6 +26,8 @@ public final class ServiceSettings {
       super(String.join("\n", mistakes));
     }
   }
+
+  private static final String FOR_APPLICATIONS = "GLENMOOR_APPLICATION_";
 
   private final EnumMap<Setting, String> values = new EnumMap<>(Setting.class);
   private final Map<String, String> all;
@@ -86,6 +89,14 @@ public final class ServiceSettings {
     readable(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_ADMIN_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_KEY_FILE, mistakes);
+    notAmongSecrets(Setting.GLENMOOR_KEY_FILE, mistakes);
+    notAmongSecrets(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);
+    notAmongSecrets(Setting.GLENMOOR_ADMIN_PASSWORD_FILE, mistakes);
+    try {
+      forConnectors();
+    } catch (IllegalArgumentException bad) {
+      mistakes.add("GLENMOOR_REACHABLE: %s.".formatted(bad.getMessage()));
+    }
     if (get(Setting.GLENMOOR_KEY_FILE).isEmpty()) {
       mistakes.add(
           "GLENMOOR_KEY_FILE is not set. Make a key with: openssl rand -base64 32 > glenmoor.key, and keep it: what is sealed with it cannot be opened without.");
@@ -103,6 +114,22 @@ public final class ServiceSettings {
       mistakes.add(
           "GLENMOOR_DEMO_CLOCK is “%s”; say a moment such as 2027-03-01T06:00:00Z, or leave it out."
               .formatted(get(Setting.GLENMOOR_DEMO_CLOCK)));
+    }
+  }
+
+  /** What definitions of applications may name must not be able to name this. */
+  private void notAmongSecrets(Setting setting, List<String> mistakes) {
+    var directory = get(Setting.GLENMOOR_SECRETS_DIRECTORY);
+    var file = get(setting);
+    if (!directory.isEmpty()
+        && !file.isEmpty()
+        && Path.of(file)
+            .toAbsolutePath()
+            .normalize()
+            .startsWith(Path.of(directory).toAbsolutePath().normalize())) {
+      mistakes.add(
+          "%s lies in GLENMOOR_SECRETS_DIRECTORY, whose files definitions of applications may name; keep it elsewhere."
+              .formatted(setting));
     }
   }
 
@@ -136,9 +163,15 @@ public final class ServiceSettings {
     return values.getOrDefault(setting, "");
   }
 
-  /** Anything else in the environment or the file, for the settings of applications. */
-  public Optional<String> named(String name) {
-    return Optional.ofNullable(all.get(name));
+  /** What definitions of applications may use: names declared for them, and nothing of our own. */
+  public ConnectorSettings forConnectors() {
+    return new ConnectorSettings(
+        name ->
+            name.startsWith(FOR_APPLICATIONS)
+                ? Optional.ofNullable(all.get(name))
+                : Optional.empty(),
+        Path.of(get(Setting.GLENMOOR_SECRETS_DIRECTORY)),
+        get(Setting.GLENMOOR_REACHABLE));
   }
 
   /** The content of the file a setting names, or the empty text. */

@@ -2,7 +2,8 @@ package glenmoor.server;
 
 /**
  * Every setting of the service. Each is an environment variable of this name; a line {@code
- * NAME=value} in the settings file says the same, and the environment wins.
+ * NAME=value} in the settings file says the same, and the environment wins. Names that begin with
+ * {@code GLENMOOR_APPLICATION_} are for the definitions of applications.
  */
 public enum Setting {
   GLENMOOR_SETTINGS_FILE("", "A file with lines NAME=value for any of the settings below"),
@@ -23,6 +24,12 @@ public enum Setting {
   GLENMOOR_DEMO_CLOCK(
       "",
       "A moment such as 2027-03-01T06:00:00Z at which a movable clock starts; only for demos and tests"),
+  GLENMOOR_SECRETS_DIRECTORY(
+      "/etc/glenmoor/secrets",
+      "The one directory from which definitions of applications may take secrets, a file each"),
+  GLENMOOR_REACHABLE(
+      "",
+      "Where applications may be, such as https://*.example.org, with commas between; without any, what is encrypted anywhere and what is not on this machine"),
   GLENMOOR_LARGEST_FEED("500", "How many megabytes a feed may have"),
   GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),
   GLENMOOR_BEHIND_PROXY(

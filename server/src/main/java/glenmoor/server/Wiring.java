@@ -148,7 +148,7 @@ class Wiring {
   @Bean
   Applications applications(
       Catalogues catalogues, HealthMapper health, Clock clock, ServiceSettings settings) {
-    return new Applications(catalogues, health, clock, settings::named);
+    return new Applications(catalogues, health, clock, settings.forConnectors());
   }
 
   @Bean

@@ -68,6 +68,26 @@ class ServiceSettingsTest {
   }
 
   @Test
+  void definitions_can_name_nothing_of_our_own() throws IOException {
+    var settings =
+        ServiceSettings.read(
+            environment(
+                "GLENMOOR_APPLICATION_TIDEPAY_URL",
+                "https://tidepay.example",
+                "GLENMOOR_SECRETS_DIRECTORY",
+                directory.resolve("secrets").toString()));
+    var names = settings.forConnectors().names();
+    assertThat(names.apply("GLENMOOR_APPLICATION_TIDEPAY_URL")).contains("https://tidepay.example");
+    assertThat(names.apply("GLENMOOR_KEY_FILE")).isEmpty();
+    assertThat(names.apply("PATH")).isEmpty();
+    assertThatThrownBy(() ->
+            ServiceSettings.read(environment("GLENMOOR_SECRETS_DIRECTORY", directory.toString())))
+        .hasMessageContaining("GLENMOOR_KEY_FILE lies in GLENMOOR_SECRETS_DIRECTORY");
+    assertThatThrownBy(() -> ServiceSettings.read(environment("GLENMOOR_REACHABLE", "everywhere")))
+        .hasMessageContaining("GLENMOOR_REACHABLE: “everywhere” is no address");
+  }
+
+  @Test
   void the_operators_guide_lists_every_setting_with_its_default() throws IOException {
     var guide = Files.readString(Path.of("../docs/operating.md"));
     for (var setting : Setting.values()) {

@@ -1,6 +1,7 @@
 package glenmoor.server;
 
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.methods;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
 import static org.assertj.core.api.Assertions.assertThat;
@@ -9,11 +10,15 @@ import com.tngtech.archunit.core.domain.JavaClass;
 import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
+import glenmoor.server.authorization.ForEverybody;
+import glenmoor.server.authorization.ForNobody;
+import glenmoor.server.authorization.Needs;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.Test;
+import org.springframework.web.bind.annotation.RequestMapping;
 
 /** The walls of the house: imports only go down, and each floor keeps to its trade. */
 class WallsTest {
@@ -132,6 +137,20 @@ class WallsTest {
   }
 
   @Test
+  void each_address_says_who_it_is_for() {
+    methods()
+        .that()
+        .areMetaAnnotatedWith(RequestMapping.class)
+        .should()
+        .beAnnotatedWith(Needs.class)
+        .orShould()
+        .beAnnotatedWith(ForEverybody.class)
+        .orShould()
+        .beAnnotatedWith(ForNobody.class)
+        .check(HOUSE);
+  }
+
+  @Test
   void a_use_case_decides_before_it_does_anything_who_may() {
     var desks =
         List.of(
@@ -143,6 +162,8 @@ class WallsTest {
             "HeldChanges",
             "EventDesk",
             "SignIns",
+            "Duties",
+            "Tokens",
             "Ledger");
     for (var desk : desks) {
       classes()
@@ -150,7 +171,7 @@ class WallsTest {
           .haveSimpleName(desk)
           .should()
           .dependOnClassesThat()
-          .haveSimpleName("Allow")
+          .haveSimpleName("Authorization")
           .check(HOUSE);
     }
   }

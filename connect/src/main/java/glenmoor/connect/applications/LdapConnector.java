@@ -22,6 +22,7 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 
@@ -34,6 +35,24 @@ import java.util.function.UnaryOperator;
  * have been done.
  */
 final class LdapConnector implements Connector {
+  /** All settings there are. */
+  static final Set<String> SETTINGS =
+      Set.of(
+          "url",
+          "bind-dn",
+          "password-file",
+          "trust-file",
+          "people-base",
+          "group-base",
+          "key-attribute",
+          "name-attribute",
+          "lock-attribute",
+          "lock-value",
+          "member-attribute",
+          "group-class",
+          "object-classes",
+          "make");
+
   private final Application application;
   private final LdapDirectory directory;
   private final LdapGroups groups;

@@ -54,7 +54,7 @@ final class LdapDirectory implements AutoCloseable {
 
   LdapDirectory(Application application, Settings settings) {
     try {
-      url = new LDAPURL(settings.needed("url"));
+      url = new LDAPURL(settings.address("url"));
     } catch (LDAPException bad) {
       throw new Settings.BadSetting(
           "The setting url of %s is no LDAP address such as ldap://127.0.0.1:389: %s"

@@ -21,6 +21,7 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 
@@ -30,6 +31,9 @@ import java.util.function.UnaryOperator;
  * none ({@code join: userName}) the account's name is what it is found by.
  */
 final class ScimConnector implements Connector {
+  /** All settings there are. */
+  static final Set<String> SETTINGS = Set.of("url", "token-file", "join", "make");
+
   private final Application application;
   private final ScimService service;
   private final ScimMembers members;
@@ -47,7 +51,7 @@ final class ScimConnector implements Connector {
   ScimConnector(Application application, Settings settings) {
     this.application = application;
     service =
-        new ScimService(new ScimHttp(settings.needed("url"), settings.secretFrom("token-file")));
+        new ScimService(new ScimHttp(settings.address("url"), settings.secretFrom("token-file")));
     members = new ScimMembers(service, settings.text("make", "no").equals("yes"));
     joinsByName = settings.text("join", "externalId").equals("userName");
   }

@@ -1,19 +1,17 @@
 package glenmoor.connect.applications;
 
-import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
  * A connector's settings, as an application's definition gives them. {@code ${NAME}} in a text is
- * replaced by the environment's value, so that one definition serves a test and the real thing, and
- * no secret is written in it.
+ * replaced by the value of a declared name, so that one definition serves a test and the real
+ * thing, and no secret is written in it.
  */
 public final class Settings {
   private static final Pattern PLACEHOLDER = Pattern.compile("\\$\\{([A-Z0-9_]+)}");
@@ -27,15 +25,30 @@ public final class Settings {
 
   private final String application;
   private final Map<String, Object> values;
-  private final Function<String, Optional<String>> environment;
+  private final ConnectorEnvironment environment;
 
-  public Settings(
+  /**
+   * @param known all settings that the connector has
+   * @throws BadSetting if others are given: one that nothing reads may be a secret in the open
+   */
+  Settings(
       String application,
       Map<String, Object> values,
-      Function<String, Optional<String>> environment) {
+      Set<String> known,
+      ConnectorEnvironment environment) {
     this.application = application;
     this.values = values;
     this.environment = environment;
+    var unknown = new TreeSet<>(values.keySet());
+    unknown.removeAll(known);
+    if (!unknown.isEmpty()) {
+      throw new BadSetting(
+          "The application %s has no setting called %s; there are %s."
+              .formatted(
+                  application,
+                  String.join(", ", unknown),
+                  String.join(", ", new TreeSet<>(known))));
+    }
   }
 
   /** A text that must be there. */
@@ -61,15 +74,22 @@ public final class Settings {
         : otherwise;
   }
 
-  /** The content of the file that a setting names, without the last line end. */
+  /** The address that a setting names, if the application may be there. */
+  public String address(String key) {
+    var url = needed(key);
+    environment.reachable().check(application, url);
+    return url;
+  }
+
+  /** The secret in the file that a setting names. */
   public String secretFrom(String key) {
     var file = needed(key);
     try {
-      return Files.readString(Path.of(file)).strip();
-    } catch (IOException unreadable) {
+      return environment.secret(file);
+    } catch (BadSetting bad) {
       throw new BadSetting(
-          "The setting %s of the application %s names the file %s, which cannot be read: %s"
-              .formatted(key, application, file, unreadable.getMessage()));
+          "The setting %s of the application %s cannot be used. %s"
+              .formatted(key, application, bad.getMessage()));
     }
   }
 
@@ -79,10 +99,11 @@ public final class Settings {
         .replaceAll(found ->
             Matcher.quoteReplacement(
                 environment
+                    .names()
                     .apply(found.group(1))
                     .orElseThrow(() ->
                         new BadSetting(
-                            "A setting of the application %s needs %s, which is not in the environment."
+                            "A setting of the application %s needs %s, which is not among the names declared for applications: they begin with GLENMOOR_APPLICATION_."
                                 .formatted(application, found.group(1))))));
   }
 }

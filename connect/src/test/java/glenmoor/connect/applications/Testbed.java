@@ -7,6 +7,7 @@ import glenmoor.core.applications.Application.Care;
 import glenmoor.core.applications.Application.WhileOnLeave;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.conditions.Expressions.Mapping;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -70,6 +71,9 @@ final class Testbed {
   }
 
   static Connector open(Application application) {
-    return Connectors.open(application, name -> Optional.ofNullable(System.getenv(name)));
+    return Connectors.open(
+        application,
+        new ConnectorEnvironment(
+            name -> Optional.ofNullable(System.getenv(name)), Path.of("/"), Reachable.of("")));
   }
 }

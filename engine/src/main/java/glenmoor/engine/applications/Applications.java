@@ -1,6 +1,7 @@
 package glenmoor.engine.applications;
 
 import glenmoor.connect.applications.Connector;
+import glenmoor.connect.applications.ConnectorEnvironment;
 import glenmoor.connect.applications.Connectors;
 import glenmoor.connect.applications.Settings;
 import glenmoor.core.access.Catalogue;
@@ -24,7 +25,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
@@ -101,7 +101,7 @@ public final class Applications implements AutoCloseable {
   private final Catalogues catalogues;
   private final HealthMapper health;
   private final Clock clock;
-  private final Function<String, Optional<String>> environment;
+  private final ConnectorEnvironment environment;
   private final Map<String, Open> open = new ConcurrentHashMap<>();
   private static final Executor ASKERS =
       task -> Thread.ofVirtual().name("health-asker").start(task);
@@ -109,14 +109,11 @@ public final class Applications implements AutoCloseable {
   private final Map<String, String> lastHealth = new ConcurrentHashMap<>();
 
   public Applications(
-      Catalogues catalogues,
-      HealthMapper health,
-      Clock clock,
-      Function<String, Optional<String>> environment) {
+      Catalogues catalogues, HealthMapper health, Clock clock, ConnectorSettings settings) {
     this.catalogues = catalogues;
     this.health = health;
     this.clock = clock;
-    this.environment = environment;
+    environment = settings.environment();
   }
 
   public List<Application> all() {

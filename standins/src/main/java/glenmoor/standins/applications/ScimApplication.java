@@ -23,7 +23,7 @@ import java.util.concurrent.atomic.AtomicLong;
 
 /**
  * A service application that speaks SCIM 2.0 (RFC 7643, RFC 7644): users, groups, filters, paging,
- * PATCH and versions. {@code POST /control} tells it to fail.
+ * PATCH and versions. {@code POST /control} tells it to fail, with the same token.
  */
 public final class ScimApplication implements AutoCloseable {
   private static final ObjectMapper JSON = new ObjectMapper();
@@ -66,6 +66,10 @@ public final class ScimApplication implements AutoCloseable {
 
   private void control(HttpExchange exchange) throws IOException {
     try (exchange) {
+      if (!isKnown(exchange)) {
+        send(exchange, 401, error(401, "This token is not known here."), Map.of());
+        return;
+      }
       if (exchange.getRequestMethod().equals("POST")) {
         var body = JSON.readTree(exchange.getRequestBody());
         var mode =
@@ -129,8 +133,12 @@ public final class ScimApplication implements AutoCloseable {
     }
   }
 
+  private boolean isKnown(HttpExchange exchange) {
+    return ("Bearer " + token).equals(exchange.getRequestHeaders().getFirst("Authorization"));
+  }
+
   private void moody(HttpExchange exchange, Mood now) throws ScimDoor.Wrong {
-    if (!("Bearer " + token).equals(exchange.getRequestHeaders().getFirst("Authorization"))) {
+    if (!isKnown(exchange)) {
       throw new ScimDoor.Wrong(401, "This token is not known here.");
     }
     var changes = !exchange.getRequestMethod().equals("GET");

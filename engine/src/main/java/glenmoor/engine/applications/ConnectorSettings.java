@@ -1,0 +1,29 @@
+package glenmoor.engine.applications;
+
+import glenmoor.connect.applications.ConnectorEnvironment;
+import glenmoor.connect.applications.Reachable;
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.function.Function;
+
+/**
+ * What definitions of applications may use of the place where the service runs.
+ *
+ * @param names the values of names that were declared for them
+ * @param secrets the one directory from which secrets are read
+ * @param reachable where applications may be, with commas; empty for what is encrypted anywhere and
+ *     what is not on this machine
+ */
+public record ConnectorSettings(
+    Function<String, Optional<String>> names, Path secrets, String reachable) {
+  /**
+   * @throws IllegalArgumentException with a sentence, if an address in {@code reachable} is none
+   */
+  public ConnectorSettings {
+    Reachable.of(reachable);
+  }
+
+  ConnectorEnvironment environment() {
+    return new ConnectorEnvironment(names, secrets, Reachable.of(reachable));
+  }
+}
