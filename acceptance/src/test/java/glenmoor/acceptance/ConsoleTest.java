@@ -216,6 +216,51 @@ class ConsoleTest {
   }
 
   @Test
+  @Order(9)
+  void a_fixer_sees_their_applications_and_no_door_to_anything_else() {
+    asSomebody(
+        "kofi",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Applications"))
+              .click();
+          page.getByText("2 applications").waitFor();
+          noBarriers(page, "a fixer's applications");
+          for (var closed : List.of("Flow", "Feeds", "Held", "Ledger")) {
+            var name = new Page.GetByRoleOptions().setName(closed).setExact(true);
+            assertThat(page.getByRole(AriaRole.LINK, name).count()).as(closed).isZero();
+          }
+        });
+  }
+
+  @Test
+  @Order(9)
+  void a_first_password_is_changed_before_anything_is_shown() throws IOException {
+    var given = Files.writeString(Files.createTempFile("password", ""), "harbour lights");
+    Demo.glenmoor("sign-ins", "set", "newhand", "--worker", "W-01046", "--password-file", given + "");
+    try (var console = new Console(Demo.running().url());
+        var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
+      var page = window.newPage();
+      page.navigate("/sign-in");
+      page.getByLabel("Sign-in name").fill("newhand");
+      page.getByLabel("Password").fill("harbour lights");
+      page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Sign in")).click();
+      page.getByText("Somebody else chose the one you have").waitFor();
+      noBarriers(page, "a first password");
+      page.navigate("/people");
+      page.getByLabel("The one you have").fill("harbour lights");
+      page.getByLabel("A new one").fill("skerry lights");
+      page.getByLabel("The new one again").fill("skerry");
+      page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Change")).click();
+      page.getByText("The two are not the same.").waitFor();
+      page.getByLabel("The new one again").fill("skerry lights");
+      page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Change")).click();
+      page.getByRole(AriaRole.NAVIGATION, new Page.GetByRoleOptions().setName("Places")).waitFor();
+    }
+  }
+
+  @Test
   @Order(10)
   void today_can_be_read_and_decided_on_a_phone() {
     asSomebody(
