@@ -784,12 +784,12 @@ export interface components {
       };
       container: string;
       deviations: components["schemas"]["Deviation"][];
-      /** Format: date-time */
-      heldSince?: string;
       holdings: components["schemas"]["Holding"][];
       name: string;
       seenState: string;
       state: string;
+      /** Format: date-time */
+      unneededSince?: string;
     };
     Advance: {
       /** Format: duration */
@@ -810,8 +810,8 @@ export interface components {
       entitlements: string[];
       /** Format: date-time */
       from: string;
-      /** Format: int64 */
-      grant: number;
+      /** @description A whole number of 64 bits, as a text */
+      grant: string;
       name: string;
       target: string;
       /** Format: date-time */
@@ -853,11 +853,11 @@ export interface components {
       account: string;
       application: string;
       aspect: string;
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       name: string;
-      /** Format: int64 */
-      operation: number;
+      /** @description A whole number of 64 bits, as a text */
+      operation: string;
       reason: string;
       /** Format: date-time */
       until: string;
@@ -890,8 +890,8 @@ export interface components {
       at: string;
       cause: string;
       entry: components["schemas"]["JsonNode"];
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       subject: string;
       what: string;
     };
@@ -907,10 +907,10 @@ export interface components {
       effectiveOn: string;
       /** Format: int32 */
       faults: number;
-      /** Format: int64 */
-      feed?: number;
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      feed?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       jobTitle: string;
       kind: string;
       name: string;
@@ -935,10 +935,10 @@ export interface components {
         [key: string]: number;
       };
       fileName: string;
-      /** Format: int64 */
-      heldChange?: number;
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      heldChange?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       loadedBy: string;
       /** Format: int32 */
       rowsRead: number;
@@ -952,8 +952,8 @@ export interface components {
     };
     FeedSeen: {
       fileName: string;
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       /** Format: int32 */
       rowsRejected: number;
       sentence: string;
@@ -985,8 +985,8 @@ export interface components {
       /** Format: date-time */
       givenAt: string;
       givenBy: string;
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       inForce: boolean;
       key: string;
       login: string;
@@ -1008,8 +1008,8 @@ export interface components {
       decidedAt?: string;
       decidedBy: string;
       forecast: components["schemas"]["JsonNode"];
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       kind: string;
       measured: components["schemas"]["JsonNode"];
       note: string;
@@ -1018,18 +1018,18 @@ export interface components {
       what: string;
     };
     Holding: {
+      desired: boolean;
       entitlement: string;
-      held: boolean;
-      /** Format: date-time */
-      heldSince?: string;
       name: string;
+      observed: boolean;
+      /** Format: date-time */
+      observedSince?: string;
       technicalName: string;
-      wanted: boolean;
     };
     Issued: {
       account: string;
-      /** Format: int64 */
-      operation: number;
+      /** @description A whole number of 64 bits, as a text */
+      operation: string;
       passcode: string;
     };
     JobShown: {
@@ -1117,17 +1117,17 @@ export interface components {
       /** Format: int32 */
       attempts: number;
       cause: string;
+      command: components["schemas"]["JsonNode"];
       /** Format: date-time */
       createdAt: string;
-      /** Format: int64 */
-      event?: number;
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      event?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       kind: string;
       name: string;
       /** Format: date-time */
       notBefore: string;
-      order: components["schemas"]["JsonNode"];
       reason: string;
       /** Format: date-time */
       sentAt?: string;
@@ -1137,15 +1137,15 @@ export interface components {
       settledAt?: string;
       settledBy: string;
       state: string;
-      /** Format: int64 */
-      supersededBy?: number;
+      /** @description A whole number of 64 bits, as a text */
+      supersededBy?: string;
       worker: string;
     };
     Outcome: {
       differences: components["schemas"]["Difference"][];
       forecast: components["schemas"]["Sum"];
-      /** Format: int64 */
-      held: number;
+      /** @description A whole number of 64 bits, as a text */
+      held?: string;
       missing: string[];
       /** Format: int32 */
       unchanged: number;
@@ -1204,8 +1204,8 @@ export interface components {
       next?: string;
     };
     Path: {
-      /** Format: int64 */
-      grant: number;
+      /** @description A whole number of 64 bits, as a text */
+      grant: string;
       inForce: boolean;
       links: components["schemas"]["Link"][];
       sentence: string;
@@ -1234,7 +1234,7 @@ export interface components {
       columnName: string;
       expected: string;
       found: string;
-      /** Format: int64 */
+      /** Format: int32 */
       line: number;
       /** Format: int32 */
       number: number;
@@ -1284,8 +1284,8 @@ export interface components {
       name: string;
     };
     SseEmitter: {
-      /** Format: int64 */
-      timeout?: number;
+      /** @description A whole number of 64 bits, as a text */
+      timeout?: string;
     };
     StandingSpan: {
       /** Format: date */
@@ -1433,9 +1433,9 @@ export interface components {
     };
     WhyAnswer: {
       entitlement: components["schemas"]["Entitlement"];
-      held: boolean;
+      observed: boolean;
       /** Format: date-time */
-      heldSince?: string;
+      observedSince?: string;
       paths: components["schemas"]["Path"][];
     };
     Work: {
@@ -1443,8 +1443,8 @@ export interface components {
       done: number;
       /** Format: date-time */
       endedAt?: string;
-      /** Format: int64 */
-      id: number;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
       result: components["schemas"]["JsonNode"];
       sentence: string;
       /** Format: date-time */
@@ -1718,7 +1718,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -1743,7 +1743,7 @@ export interface operations {
     parameters: {
       query?: {
         kind?: string;
-        feed?: number;
+        feed?: string;
         worker?: string;
         since?: string;
         until?: string;
@@ -1847,7 +1847,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -1872,7 +1872,7 @@ export interface operations {
       };
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -1894,7 +1894,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -1982,7 +1982,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -2004,7 +2004,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -2030,7 +2030,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -2104,7 +2104,7 @@ export interface operations {
         kind?: string;
         application?: string;
         worker?: string;
-        event?: number;
+        event?: string;
         after?: string;
         limit?: number;
       };
@@ -2155,7 +2155,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -2177,7 +2177,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -2203,7 +2203,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -2229,7 +2229,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };
@@ -2413,7 +2413,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        id: number;
+        id: string;
       };
       cookie?: never;
     };

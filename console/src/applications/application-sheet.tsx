@@ -71,7 +71,7 @@ export function ApplicationSheet({
       {test.data && (
         <p
           role="status"
-          className={`mt-3 border-l-3 px-4 py-2 ${test.data.well ? "border-moss bg-moss-wash" : "border-rowan bg-rowan-wash"}`}
+          className={`mt-3 border-l-3 px-4 py-2 ${test.data.well ? "border-success bg-success-wash" : "border-danger bg-danger-wash"}`}
         >
           {test.data.name}: {test.data.sentence}
           {test.data.well &&
@@ -81,12 +81,12 @@ export function ApplicationSheet({
       {test.data && test.data.missing.length + test.data.abilities.length > 0 && (
         <ul className="mt-2 text-dense">
           {test.data.missing.map((each) => (
-            <li key={each} className="text-rowan">
+            <li key={each} className="text-danger">
               {each}
             </li>
           ))}
           {test.data.abilities.map((each) => (
-            <li key={each} className="text-stone">
+            <li key={each} className="text-muted">
               {each}
             </li>
           ))}
@@ -102,7 +102,7 @@ export function ApplicationSheet({
                 <Link to={`/operations/${fault.id}`} className="font-bold">
                   {fault.kind.replace("-", " ")} {fault.account}
                 </Link>
-                <div className="text-dense text-rowan">{fault.reason}</div>
+                <div className="text-dense text-danger">{fault.reason}</div>
               </li>
             ))}
           </ul>
@@ -131,7 +131,7 @@ function Deviations({ application }: { application: string }) {
               {each.name}
             </Link>{" "}
             <span className="font-mono text-dense">{each.aspect.replace("entitlement:", "")}</span>
-            <div className="text-dense text-stone">
+            <div className="text-dense text-muted">
               accepted by {each.acceptedBy} until {day(each.until, zone)}: {each.reason}
             </div>
           </li>

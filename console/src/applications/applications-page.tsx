@@ -47,34 +47,34 @@ function Row({ row, open }: { row: Schemas["Summary"]; open: () => void }) {
   const share = row.accounts > 0 ? (row.enabled / row.accounts) * 100 : 0;
   return (
     <li
-      className={`border-t-3 ${row.health === "unwell" ? "border-rowan" : row.health === "well" ? "border-moss" : "border-stone"} mb-6`}
+      className={`border-t-3 ${row.health === "unwell" ? "border-danger" : row.health === "well" ? "border-success" : "border-muted"} mb-6`}
     >
       <button
         type="button"
         onClick={open}
-        className="grid w-full grid-cols-1 items-center gap-x-6 gap-y-1 py-3 text-left hover:bg-stone-wash md:grid-cols-[15rem_1fr_24rem_6rem]"
+        className="grid w-full grid-cols-1 items-center gap-x-6 gap-y-1 py-3 text-left hover:bg-muted-wash md:grid-cols-[15rem_1fr_24rem_6rem]"
       >
         <span>
           <span className="block font-bold">{row.name}</span>
-          <span className="font-mono text-dense text-stone">
+          <span className="font-mono text-dense text-muted">
             {row.key} · {row.connector}
           </span>
         </span>
         <span className="min-w-0">
-          <span className={`block truncate ${row.health === "unwell" ? "text-rowan" : ""}`}>
+          <span className={`block truncate ${row.health === "unwell" ? "text-danger" : ""}`}>
             {row.sentence}
           </span>
-          <span className="text-dense text-stone">{row.since ? `since ${away(row.since, now)}` : ""}</span>
+          <span className="text-dense text-muted">{row.since ? `since ${away(row.since, now)}` : ""}</span>
         </span>
         <span>
           <span className="block h-1.5 bg-rule" aria-hidden>
-            <span className="block h-1.5 bg-moss" style={{ width: `${share}%` }} />
+            <span className="block h-1.5 bg-success" style={{ width: `${share}%` }} />
           </span>
-          <span className="text-dense text-stone">
+          <span className="text-dense text-muted">
             {count(row.accounts, "account", "accounts")}, {row.enabled} enabled · {row.confirmedToday}{" "}
             confirmed today
-            {row.waiting > 0 && <span className="text-bracken"> · {row.waiting} waiting</span>}
-            {row.faults > 0 && <span className="text-rowan"> · {count(row.faults, "fault", "faults")}</span>}
+            {row.waiting > 0 && <span className="text-warning"> · {row.waiting} waiting</span>}
+            {row.faults > 0 && <span className="text-danger"> · {count(row.faults, "fault", "faults")}</span>}
           </span>
         </span>
         <Badge state={row.health} />

@@ -93,7 +93,7 @@ export function HeldPage() {
           complete={complete}
         />
       )}
-      {change && <HeldSheet id={Number(change)} close={() => navigate(`/held?${query}`)} />}
+      {change && <HeldSheet id={change} close={() => navigate(`/held?${query}`)} />}
     </div>
   );
 }

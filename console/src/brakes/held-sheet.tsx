@@ -28,7 +28,7 @@ function sumOf(forecast: unknown): Sum | undefined {
 }
 
 /** One held change: why it waits, what it would do, and the decision on it. */
-export function HeldSheet({ id, close }: { id: number; close: () => void }) {
+export function HeldSheet({ id, close }: { id: string; close: () => void }) {
   const zone = useZone();
   const change = useQuery({
     queryKey: ["held", id],
@@ -42,7 +42,7 @@ export function HeldSheet({ id, close }: { id: number; close: () => void }) {
       {!shown && !change.error && <Waiting what="the change" />}
       {shown && (
         <>
-          <p className="mb-4 border-l-3 border-bracken bg-bracken-wash px-4 py-2">{shown.sentence}</p>
+          <p className="mb-4 border-l-3 border-warning bg-warning-wash px-4 py-2">{shown.sentence}</p>
           <Pairs
             pairs={[
               ["state", <ChangeState key="s" state={shown.state} />],
@@ -86,7 +86,7 @@ function Decide({ change }: { change: Schemas["HeldChange"] }) {
   if (!may(session, "decide-held-changes")) return null;
   if (session?.login === change.broughtBy) {
     return (
-      <p className="mt-5 border-y border-rule py-4 text-stone">
+      <p className="mt-5 border-y border-rule py-4 text-muted">
         You brought this change, so somebody else has to look at it and release or drop it.
       </p>
     );
@@ -133,16 +133,16 @@ function WouldDo({ sum }: { sum: Sum }) {
             <Link to={`/people/${line.worker}`} className="font-bold">
               {line.name}
             </Link>{" "}
-            <span className="font-mono text-dense text-stone">{line.worker}</span>{" "}
-            <span className="text-dense text-stone">{line.event}</span>
+            <span className="font-mono text-dense text-muted">{line.worker}</span>{" "}
+            <span className="text-dense text-muted">{line.event}</span>
             <div className="text-dense">
               {line.losses.map((each) => (
-                <span key={each} className="mr-3 text-rowan">
+                <span key={each} className="mr-3 text-danger">
                   − {each}
                 </span>
               ))}
               {line.gains.map((each) => (
-                <span key={each} className="mr-3 text-moss">
+                <span key={each} className="mr-3 text-success">
                   + {each}
                 </span>
               ))}

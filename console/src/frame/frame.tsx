@@ -83,7 +83,7 @@ function Ribbon({ session }: { session: Session }) {
             className={({ isActive }) => {
               const here =
                 isActive || (place.to === "/flow" && belowFlow.some((each) => pathname.startsWith(each)));
-              return `flex items-center border-b-3 px-3 no-underline ${here ? "border-heather font-bold" : "border-transparent text-stone hover:text-ink"}`;
+              return `flex items-center border-b-3 px-3 no-underline ${here ? "border-accent font-bold" : "border-transparent text-muted hover:text-ink"}`;
             }}
           >
             {place.name}
@@ -116,7 +116,7 @@ function Waits() {
   return (
     <NavLink
       to="/"
-      className="rounded-sm bg-bracken-wash px-2 py-0.5 text-dense whitespace-nowrap text-bracken no-underline"
+      className="rounded-sm bg-warning-wash px-2 py-0.5 text-dense whitespace-nowrap text-warning no-underline"
     >
       {waiting} <span className="max-sm:sr-only">{waiting === 1 ? "waits for you" : "wait for you"}</span>
     </NavLink>

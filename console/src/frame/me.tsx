@@ -8,7 +8,7 @@ import { day, time } from "../parts/moments";
 import { chosenTheme, chooseTheme, type Theme } from "./theme";
 
 const item =
-  "flex h-8 cursor-pointer items-center rounded-sm px-3 outline-none data-[highlighted]:bg-stone-wash";
+  "flex h-8 cursor-pointer items-center rounded-sm px-3 outline-none data-[highlighted]:bg-muted-wash";
 
 /** Me: who I am here, how it looks, and the way out. */
 export function Me({ session }: { session: Session }) {
@@ -30,7 +30,7 @@ export function Me({ session }: { session: Session }) {
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
         aria-label={`Signed in as ${session.name}`}
-        className="grid size-8 place-items-center rounded-full bg-loch-wash text-dense font-bold text-loch"
+        className="grid size-8 place-items-center rounded-full bg-info-wash text-dense font-bold text-info"
       >
         {initials}
       </DropdownMenu.Trigger>
@@ -42,10 +42,10 @@ export function Me({ session }: { session: Session }) {
         >
           <div className="px-3 py-2">
             <div className="font-bold">{session.name}</div>
-            <div className="text-dense text-stone">
+            <div className="text-dense text-muted">
               {session.duties.length > 0 ? session.duties.join(", ") : "sees themselves and their reports"}
             </div>
-            <div className="mt-1 text-dense text-stone">
+            <div className="mt-1 text-dense text-muted">
               {session.clockMovable ? "Demo clock: " : "Service clock: "}
               {day(now, session.zone)} {time(now, session.zone)}
             </div>
@@ -69,7 +69,7 @@ export function Me({ session }: { session: Session }) {
               }}
             >
               {{ light: "Light", dark: "Dark", system: "As the system" }[each]}
-              {theme === each && <span className="ml-auto text-dense text-stone">chosen</span>}
+              {theme === each && <span className="ml-auto text-dense text-muted">chosen</span>}
             </DropdownMenu.Item>
           ))}
           <DropdownMenu.Separator className="my-1 h-px bg-rule" />

@@ -57,7 +57,7 @@ export function SignInPage() {
         <h1 className="mb-1 flex items-center gap-3 text-title font-bold">
           <Mark /> Glenmoor
         </h1>
-        <p className="mb-6 text-stone">Who has what, since when, and why.</p>
+        <p className="mb-6 text-muted">Who has what, since when, and why.</p>
         {signIn.error && <Fault problem={signIn.error} />}
         <Field
           label="Sign-in name"
@@ -122,7 +122,7 @@ export function PasswordPage() {
         <h1 className="mb-1 flex items-center gap-3 text-title font-bold">
           <Mark /> A new password
         </h1>
-        <p className="mb-6 text-stone">
+        <p className="mb-6 text-muted">
           {session?.mustChangePassword
             ? "Somebody else chose the one you have; nobody but you should know it."
             : "Your other sessions and your tokens end with the one you have."}
@@ -180,11 +180,11 @@ function Horizon() {
         className="fill-none stroke-rule"
         strokeWidth="2"
       />
-      <path d="M0 140 C 260 104 420 168 700 126 S 1040 120 1200 142 V260 H0 Z" className="fill-moss-wash" />
       <path
-        d="M0 186 C 220 160 520 214 780 178 S 1080 178 1200 190 V260 H0 Z"
-        className="fill-heather-wash"
+        d="M0 140 C 260 104 420 168 700 126 S 1040 120 1200 142 V260 H0 Z"
+        className="fill-success-wash"
       />
+      <path d="M0 186 C 220 160 520 214 780 178 S 1080 178 1200 190 V260 H0 Z" className="fill-accent-wash" />
       <path d="M860 40 V240" className="stroke-ink" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
     </svg>
   );

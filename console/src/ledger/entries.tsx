@@ -11,18 +11,18 @@ export function Entries({ entries, subject }: { entries: Schemas["Entry"][]; sub
         <li key={entry.id} className="border-b border-rule">
           <details>
             <summary className="grid cursor-pointer grid-cols-[11rem_12rem_1fr] gap-3 py-1.5 marker:content-none">
-              <span className="text-dense leading-6 text-stone">
+              <span className="text-dense leading-6 text-muted">
                 {day(entry.at, zone)} {time(entry.at, zone)}
               </span>
               <span className="truncate">{entry.what.replaceAll("-", " ")}</span>
               <span className="truncate text-dense leading-6">
                 {subject && <span className="mr-3 font-mono">{entry.subject}</span>}
-                <span className="text-stone">by {entry.actor}</span>
-                {entry.cause && <span className="ml-3 font-mono text-stone">{entry.cause}</span>}
+                <span className="text-muted">by {entry.actor}</span>
+                {entry.cause && <span className="ml-3 font-mono text-muted">{entry.cause}</span>}
                 <span className="ml-3">{gist(entry)}</span>
               </span>
             </summary>
-            <pre className="mb-2 overflow-x-auto bg-stone-wash p-3 font-mono text-dense">
+            <pre className="mb-2 overflow-x-auto bg-muted-wash p-3 font-mono text-dense">
               {JSON.stringify(entry.entry, null, 2)}
             </pre>
           </details>
@@ -35,8 +35,8 @@ export function Entries({ entries, subject }: { entries: Schemas["Entry"][]; sub
 /** The few words that tell one entry from the next. */
 function gist(entry: Schemas["Entry"]): string {
   const { after = {} } = entry.entry as { after?: Record<string, unknown> };
-  const order = typeof after.order === "string" && after.order.startsWith("{") ? JSON.parse(after.order) : {};
-  return [after.kind, order.entitlement, after.target, after.account, after.reason]
+  const command = (after.command ?? {}) as { entitlement?: string };
+  return [after.kind, command.entitlement, after.target, after.account, after.reason]
     .filter((each) => typeof each === "string" && each !== "")
     .join(" ");
 }

@@ -21,7 +21,7 @@ export function BelowFlow() {
             key={to}
             to={to}
             className={({ isActive }) =>
-              isActive ? "font-bold" : "text-stone no-underline hover:text-ink hover:underline"
+              isActive ? "font-bold" : "text-muted no-underline hover:text-ink hover:underline"
             }
           >
             {name}

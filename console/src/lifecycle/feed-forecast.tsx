@@ -12,7 +12,7 @@ type Balance = { losses: number; gains: number };
 export type Forecasted = {
   rows: number;
   rejected: number;
-  rejects: { line: number; worker: string; column: string; found: string; expected: string }[];
+  rejects: { line: string; worker: string; column: string; found: string; expected: string }[];
   events: Record<string, number>;
   warnings: string[];
   sum: {
@@ -67,13 +67,13 @@ export function FeedForecast({
   return (
     <div>
       {forecast.warnings.map((warning) => (
-        <p key={warning} role="status" className="mb-3 border-l-3 border-bracken bg-bracken-wash px-4 py-2">
+        <p key={warning} role="status" className="mb-3 border-l-3 border-warning bg-warning-wash px-4 py-2">
           {warning}.
         </p>
       ))}
       <div className="flex flex-wrap items-center gap-3">
         <h2 className="grow text-lead">
-          <b>{name}</b> <span className="text-stone">— what it would do; nothing was done yet</span>
+          <b>{name}</b> <span className="text-muted">— what it would do; nothing was done yet</span>
         </h2>
         <Button kind="primary" onClick={load}>
           {sum.people > 0
@@ -84,7 +84,7 @@ export function FeedForecast({
       </div>
       <div className="mt-4 grid gap-8 lg:grid-cols-[3fr_2fr]">
         <div>
-          <div className="mb-2 text-dense text-stone">
+          <div className="mb-2 text-dense text-muted">
             who loses (left) and gains (right), by{" "}
             {(["department", "application"] as const).map((each) => (
               <button
@@ -98,7 +98,7 @@ export function FeedForecast({
             ))}
           </div>
           {bars.length === 0 ? (
-            <p className="text-stone">Nobody gains or loses anything.</p>
+            <p className="text-muted">Nobody gains or loses anything.</p>
           ) : (
             <MirroredBars title={`By ${by}`} rows={bars} />
           )}
@@ -132,24 +132,24 @@ export function FeedForecast({
             className="grid grid-cols-[14rem_7rem_1fr] items-start gap-3 border-b border-rule py-1.5 last:border-0"
           >
             <span className="truncate">
-              <b>{line.name}</b> <span className="font-mono text-dense text-stone">{line.worker}</span>
+              <b>{line.name}</b> <span className="font-mono text-dense text-muted">{line.worker}</span>
             </span>
             <span>
               <Badge state={line.event} />
             </span>
             <span className="text-dense leading-6">
               {line.losses.map((each) => (
-                <span key={each} className="mr-3 text-rowan">
+                <span key={each} className="mr-3 text-danger">
                   − {each}
                 </span>
               ))}
               {line.gains.map((each) => (
-                <span key={each} className="mr-3 text-moss">
+                <span key={each} className="mr-3 text-success">
                   + {each}
                 </span>
               ))}
               {line.losses.length + line.gains.length === 0 && (
-                <span className="text-stone">
+                <span className="text-muted">
                   nothing now{line.next && `, something on ${day(line.next, zone)}`}
                 </span>
               )}

@@ -10,7 +10,7 @@ import { Choice } from "../parts/choice";
 import { Fault, ProgressLine } from "../parts/states";
 import { FeedForecast, type Forecasted } from "./feed-forecast";
 
-type Loaded = { feed: number; sentence: string; rejected: number; held: number };
+type Loaded = { feed: string; sentence: string; rejected: number; held: string | null };
 type Step =
   | { at: "file" }
   | { at: "working"; work?: Schemas["Work"]; what: string }
@@ -71,7 +71,7 @@ export function FeedLoad({ close }: { close: () => void }) {
         <div className="flex flex-wrap items-center gap-3">
           <p className="grow" role="status">
             {step.loaded.sentence.replace(/\.$/, "")}.{" "}
-            {step.loaded.held > 0 ? (
+            {step.loaded.held ? (
               <Link to={`/held/${step.loaded.held}`}>See what it would do</Link>
             ) : (
               <Link to="/flow">Watch what follows from it</Link>
@@ -121,13 +121,13 @@ function Drop({
         }}
         onDragLeave={() => setOver(false)}
         onDrop={dropped}
-        className={`flex cursor-pointer flex-col items-center gap-2 rounded-sm border-2 border-dashed px-6 py-8 focus-within:border-heather ${over ? "border-heather bg-heather-wash" : "border-rule"}`}
+        className={`flex cursor-pointer flex-col items-center gap-2 rounded-sm border-2 border-dashed px-6 py-8 focus-within:border-accent ${over ? "border-accent bg-accent-wash" : "border-rule"}`}
       >
-        <FileUp size={22} className="text-stone" aria-hidden />
+        <FileUp size={22} className="text-muted" aria-hidden />
         <span>
           Drop a file here, or <span className="underline">choose one</span>
         </span>
-        <span className="text-dense text-stone">
+        <span className="text-dense text-muted">
           CSV in UTF-8, as HR delivered it. You see what it would do before anything is done.
         </span>
         <input

@@ -12,7 +12,7 @@ import { ChangeState } from "../parts/change-state";
 import { counted } from "./kinds";
 
 /** One feed: what it meant, and why rows were set aside. */
-export function FeedSheet({ id, close }: { id: number; close: () => void }) {
+export function FeedSheet({ id, close }: { id: string; close: () => void }) {
   const zone = useZone();
   const path = { id };
   const feed = useQuery({
@@ -65,7 +65,7 @@ export function FeedSheet({ id, close }: { id: number; close: () => void }) {
           <ul>
             {rejects.data.items.map((reject) => (
               <li key={reject.number} className="border-t border-rule py-2">
-                <div className="text-dense text-stone">
+                <div className="text-dense text-muted">
                   line {reject.line} {reject.worker && <span className="font-mono">{reject.worker}</span>}{" "}
                   {reject.columnName}
                 </div>
@@ -79,7 +79,7 @@ export function FeedSheet({ id, close }: { id: number; close: () => void }) {
         </>
       )}
       {rejects.data?.items.length === 0 && feed.data?.state === "loaded" && (
-        <p className="mt-4 text-stone">No row was set aside.</p>
+        <p className="mt-4 text-muted">No row was set aside.</p>
       )}
     </Sheet>
   );

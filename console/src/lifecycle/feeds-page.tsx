@@ -57,7 +57,7 @@ export function FeedsPage() {
           ))}
         </ul>
       )}
-      {feed && <FeedSheet id={Number(feed)} close={() => navigate("/feeds")} />}
+      {feed && <FeedSheet id={feed} close={() => navigate("/feeds")} />}
     </>
   );
 }
@@ -68,9 +68,9 @@ function FeedRow({ row, zone, open }: { row: Schemas["Feed"]; zone: string; open
       <button
         type="button"
         onClick={open}
-        className="grid w-full grid-cols-[9rem_10rem_1fr_auto] items-center gap-4 py-2.5 text-left hover:bg-stone-wash"
+        className="grid w-full grid-cols-[9rem_10rem_1fr_auto] items-center gap-4 py-2.5 text-left hover:bg-muted-wash"
       >
-        <span className="text-dense text-stone">
+        <span className="text-dense text-muted">
           {day(row.startedAt, zone)} {time(row.startedAt, zone)}
         </span>
         <span className="truncate font-bold">{row.fileName}</span>
@@ -79,7 +79,7 @@ function FeedRow({ row, zone, open }: { row: Schemas["Feed"]; zone: string; open
         </span>
         <span className="flex items-center gap-3">
           {row.rowsRejected > 0 && (
-            <span className="text-dense text-bracken">{row.rowsRejected} set aside</span>
+            <span className="text-dense text-warning">{row.rowsRejected} set aside</span>
           )}
           <ChangeState state={row.state} />
         </span>

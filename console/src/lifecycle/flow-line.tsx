@@ -11,15 +11,15 @@ export function FlowLine({ event, now, zone }: { event: Schemas["Event"]; now: D
   const nothing = planned && operations === 0 && !ahead;
   const done = planned && confirmed === operations && !ahead;
   const reach = done ? 100 : faults > 0 ? 68 : sent > 0 ? 66 : planned ? 30 : 1;
-  const tone = faults > 0 ? "bg-rowan" : nothing ? "bg-stone" : done ? "bg-moss" : "bg-loch";
-  const text = faults > 0 ? "text-rowan" : nothing ? "text-stone" : done ? "text-moss" : "text-loch";
+  const tone = faults > 0 ? "bg-danger" : nothing ? "bg-muted" : done ? "bg-success" : "bg-info";
+  const text = faults > 0 ? "text-danger" : nothing ? "text-muted" : done ? "text-success" : "text-info";
   return (
     <li className="relative grid grid-cols-[minmax(12rem,300px)_1fr] border-l-0">
       <div className="truncate py-2 pr-3">
         <Link to={`/people/${event.worker}`} className="font-bold no-underline hover:underline">
           {event.name}
         </Link>{" "}
-        <span className="text-dense text-stone">{event.jobTitle}</span>
+        <span className="text-dense text-muted">{event.jobTitle}</span>
       </div>
       <div className="relative h-9">
         <span className={`absolute top-6 left-0 h-[3px] ${tone}`} style={{ width: `${reach}%` }} />
@@ -31,12 +31,12 @@ export function FlowLine({ event, now, zone }: { event: Schemas["Event"]; now: D
           {detected(event, zone)}
         </span>
         {planned && (operations > 0 || nothing) && (
-          <span className="absolute top-1 left-[31%] text-dense text-stone">
+          <span className="absolute top-1 left-[31%] text-dense text-muted">
             {nothing ? "no access touched" : count(operations, "operation", "operations")}
           </span>
         )}
         {faults > 0 && (
-          <span className="absolute top-[15px] left-[67%] flex max-w-[33%] items-center gap-2 bg-ground text-dense text-rowan">
+          <span className="absolute top-[15px] left-[67%] flex max-w-[33%] items-center gap-2 bg-ground text-dense text-danger">
             <CircleX size={18} className="shrink-0" aria-label="fault" />
             <span className="truncate" title={event.waitingFor ?? ""}>
               {event.waitingFor}
@@ -45,7 +45,7 @@ export function FlowLine({ event, now, zone }: { event: Schemas["Event"]; now: D
         )}
         {faults === 0 && !done && planned && (
           <span
-            className="absolute top-4 truncate pl-2 text-dense text-bracken"
+            className="absolute top-4 truncate pl-2 text-dense text-warning"
             style={{ left: `${reach}%`, maxWidth: `${100 - reach}%` }}
           >
             {waiting(event, ahead, now)}

@@ -57,8 +57,8 @@ export function FlowPage() {
         strong="Flow"
         actions={
           <>
-            <span className="flex items-center gap-2 text-dense text-stone">
-              <span className={`size-2 rounded-full ${live ? "bg-moss" : "bg-bracken"}`} aria-hidden />
+            <span className="flex items-center gap-2 text-dense text-muted">
+              <span className={`size-2 rounded-full ${live ? "bg-success" : "bg-warning"}`} aria-hidden />
               {live ? "live" : "reconnecting"}
             </span>
             <Choice
@@ -93,7 +93,7 @@ export function FlowPage() {
           {may(session, "see-applications") && <Strip />}
           {may(session, "see-applications") && <Faults />}
           <div className="relative mt-4" aria-hidden>
-            <div className="grid h-7 grid-cols-[minmax(12rem,300px)_22%_22%_24%_1fr] text-dense text-stone">
+            <div className="grid h-7 grid-cols-[minmax(12rem,300px)_22%_22%_24%_1fr] text-dense text-muted">
               <span />
               {["detected", "planned", "sent", "confirmed"].map((name) => (
                 <span key={name} className="border-l border-rule pl-2">
@@ -133,7 +133,7 @@ function Sums({ rows }: { rows: Schemas["Event"][] }) {
         <b>{operations}</b> operations, <b>{confirmed}</b> confirmed
       </span>
       {median !== undefined && (
-        <span className="text-stone">
+        <span className="text-muted">
           median detected → confirmed {took("1970-01-01T00:00:00Z", new Date(median).toISOString())}
         </span>
       )}
@@ -151,13 +151,13 @@ function Strip() {
       {applications.map((each) => (
         <li
           key={each.key}
-          className={`border-t-3 pt-1 ${each.health === "well" ? "border-moss" : each.health === "unwell" ? "border-rowan" : "border-stone"}`}
+          className={`border-t-3 pt-1 ${each.health === "well" ? "border-success" : each.health === "unwell" ? "border-danger" : "border-muted"}`}
         >
           <Link to={`/applications/${each.key}`} className="font-bold no-underline hover:underline">
             {each.name}
           </Link>
           <div
-            className={`truncate text-dense ${each.health === "unwell" ? "text-rowan" : "text-stone"}`}
+            className={`truncate text-dense ${each.health === "unwell" ? "text-danger" : "text-muted"}`}
             title={each.sentence}
           >
             {each.health === "well"
@@ -200,11 +200,11 @@ function Faults() {
               >
                 {fault!.kind.replace("-", " ")} {fault!.account}
               </Link>
-              <span className="text-stone">
+              <span className="text-muted">
                 {more.length > 0 && `and ${more.length} alike, `}in {application}
               </span>
-              <span className="min-w-0 grow text-rowan">{reason}</span>
-              <span className="text-dense text-stone">{fault!.settledAt && day(fault!.settledAt, zone)}</span>
+              <span className="min-w-0 grow text-danger">{reason}</span>
+              <span className="text-dense text-muted">{fault!.settledAt && day(fault!.settledAt, zone)}</span>
             </li>
           ))}
       </ul>

@@ -53,7 +53,7 @@ describe("an event on its way", () => {
 const forecast: Forecasted = {
   rows: 250,
   rejected: 1,
-  rejects: [{ line: 9, worker: "W-1", column: "First day", found: "soon", expected: "a date" }],
+  rejects: [{ line: "9", worker: "W-1", column: "First day", found: "soon", expected: "a date" }],
   events: { joiner: 2, leaver: 1 },
   warnings: [],
   sum: {

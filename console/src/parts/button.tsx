@@ -3,10 +3,10 @@ import type { ButtonHTMLAttributes, ReactNode } from "react";
 type Kind = "primary" | "plain" | "danger" | "quiet";
 
 const looks: Record<Kind, string> = {
-  primary: "bg-heather text-ground border-heather hover:brightness-110",
-  plain: "bg-raised text-ink border-rule hover:border-stone",
-  danger: "bg-raised text-rowan border-rowan hover:bg-rowan-wash",
-  quiet: "bg-transparent text-heather border-transparent underline-offset-2 hover:underline px-1",
+  primary: "bg-accent text-ground border-accent hover:brightness-110",
+  plain: "bg-raised text-ink border-rule hover:border-muted",
+  danger: "bg-raised text-danger border-danger hover:bg-danger-wash",
+  quiet: "bg-transparent text-accent border-transparent underline-offset-2 hover:underline px-1",
 };
 
 /** Says what happens: a verb. `letter` is the key that does the same, shown after the words. */

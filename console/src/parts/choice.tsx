@@ -21,7 +21,7 @@ export function Choice({
     <Select.Root value={value || ALL} onValueChange={(chosen) => onChange(chosen === ALL ? "" : chosen)}>
       <Select.Trigger
         aria-label={label}
-        className={`inline-flex h-8 max-w-56 items-center gap-2 rounded-sm border px-3 text-body ${value ? "border-heather bg-heather-wash" : "border-rule bg-raised"}`}
+        className={`inline-flex h-8 max-w-56 items-center gap-2 rounded-sm border px-3 text-body ${value ? "border-accent bg-accent-wash" : "border-rule bg-raised"}`}
       >
         <span className="truncate">
           <Select.Value />
@@ -50,13 +50,13 @@ function Option({ value, text, count }: { value: string; text: string; count?: n
   return (
     <Select.Item
       value={value}
-      className="flex h-8 cursor-pointer items-center gap-2 rounded-sm pr-3 pl-7 text-body outline-none data-[highlighted]:bg-stone-wash"
+      className="flex h-8 cursor-pointer items-center gap-2 rounded-sm pr-3 pl-7 text-body outline-none data-[highlighted]:bg-muted-wash"
     >
       <Select.ItemIndicator className="absolute left-3">
         <Check size={14} aria-hidden />
       </Select.ItemIndicator>
       <Select.ItemText>{text}</Select.ItemText>
-      {count !== undefined && <span className="ml-auto pl-4 text-dense text-stone">{count}</span>}
+      {count !== undefined && <span className="ml-auto pl-4 text-dense text-muted">{count}</span>}
     </Select.Item>
   );
 }

@@ -17,7 +17,7 @@ export function Field({
   const id = useId();
   return (
     <div className={className}>
-      <label htmlFor={id} className={hideLabel ? "sr-only" : "mb-1 block text-dense text-stone"}>
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "mb-1 block text-dense text-muted"}>
         {label}
       </label>
       <input
@@ -25,10 +25,10 @@ export function Field({
         {...rest}
         aria-invalid={!!wrong}
         aria-describedby={wrong || help ? `${id}-more` : undefined}
-        className={`h-8 w-full rounded-sm border bg-raised px-2 text-body text-ink placeholder:text-stone ${wrong ? "border-rowan" : "border-rule"}`}
+        className={`h-8 w-full rounded-sm border bg-raised px-2 text-body text-ink placeholder:text-muted ${wrong ? "border-danger" : "border-rule"}`}
       />
       {(wrong || help) && (
-        <p id={`${id}-more`} className={`mt-1 text-dense ${wrong ? "text-rowan" : "text-stone"}`}>
+        <p id={`${id}-more`} className={`mt-1 text-dense ${wrong ? "text-danger" : "text-muted"}`}>
           {wrong ?? help}
         </p>
       )}

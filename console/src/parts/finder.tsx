@@ -28,7 +28,7 @@ export function Finder() {
       <button
         type="button"
         onClick={() => setOpen(true)}
-        className="hidden h-8 w-56 items-center justify-between rounded-sm border border-rule bg-raised px-2 text-dense text-stone md:flex"
+        className="hidden h-8 w-56 items-center justify-between rounded-sm border border-rule bg-raised px-2 text-dense text-muted md:flex"
       >
         Find anyone, anything
         <kbd className="rounded-sm border border-rule px-1.5 text-dense">Ctrl K</kbd>
@@ -79,7 +79,7 @@ function FinderDialog({ close }: { close: () => void }) {
               if (event.key === "ArrowUp") setAt(Math.max(0, at - 1));
               if (event.key === "Enter") go(found[at]);
             }}
-            className="h-12 w-full bg-transparent px-4 text-lead placeholder:text-stone"
+            className="h-12 w-full bg-transparent px-4 text-lead placeholder:text-muted"
           />
           <ul
             id="found"
@@ -95,17 +95,17 @@ function FinderDialog({ close }: { close: () => void }) {
                 aria-selected={index === at}
                 onMouseEnter={() => setAt(index)}
                 onClick={() => go(item)}
-                className={`flex cursor-pointer items-baseline gap-3 px-4 py-2 ${index === at ? "bg-stone-wash" : ""}`}
+                className={`flex cursor-pointer items-baseline gap-3 px-4 py-2 ${index === at ? "bg-muted-wash" : ""}`}
               >
-                <span className="w-20 shrink-0 text-dense text-stone">{item.kind}</span>
+                <span className="w-20 shrink-0 text-dense text-muted">{item.kind}</span>
                 <span>{item.name}</span>
-                <span className="truncate text-dense text-stone">{item.detail}</span>
-                <span className="ml-auto font-mono text-dense text-stone">{item.key}</span>
+                <span className="truncate text-dense text-muted">{item.detail}</span>
+                <span className="ml-auto font-mono text-dense text-muted">{item.key}</span>
               </li>
             ))}
           </ul>
           {text.trim().length > 1 && found.length === 0 && (
-            <p className="px-4 py-3 text-stone">
+            <p className="px-4 py-3 text-muted">
               Nothing by that name. Names match anywhere, worker numbers from their beginning.
             </p>
           )}

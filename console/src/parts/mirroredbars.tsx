@@ -16,12 +16,12 @@ export function MirroredBars({
         <div key={row.name} className="grid grid-cols-[minmax(7rem,11rem)_1fr_1fr] items-center">
           <div className="truncate py-1 pr-3">{row.name}</div>
           <div className="flex h-8 items-center justify-end gap-2 border-r-2 border-ink">
-            <span className="text-dense text-rowan">{row.losses > 0 ? row.losses : ""}</span>
-            <span className="h-4 bg-rowan" style={{ width: `${(row.losses / most) * 80}%` }} />
+            <span className="text-dense text-danger">{row.losses > 0 ? row.losses : ""}</span>
+            <span className="h-4 bg-danger" style={{ width: `${(row.losses / most) * 80}%` }} />
           </div>
           <div className="flex h-8 items-center gap-2">
-            <span className="h-4 bg-moss" style={{ width: `${(row.gains / most) * 80}%` }} />
-            <span className="text-dense text-moss">{row.gains > 0 ? row.gains : ""}</span>
+            <span className="h-4 bg-success" style={{ width: `${(row.gains / most) * 80}%` }} />
+            <span className="text-dense text-success">{row.gains > 0 ? row.gains : ""}</span>
           </div>
         </div>
       ))}

@@ -17,7 +17,7 @@ export const standings: Schemas["StandingSpan"][] = [
 ];
 
 const bar = (
-  grant: number,
+  grant: string,
   name: string,
   from: string,
   until: string | undefined,
@@ -41,9 +41,9 @@ export const lanes: Schemas["Lane"][] = [
     application: "directory",
     name: "Harbour Directory",
     bars: [
-      bar(1, "Start kit", "2026-10-25", undefined, "birthright", "everyone"),
+      bar("1", "Start kit", "2026-10-25", undefined, "birthright", "everyone"),
       bar(
-        2,
+        "2",
         "Deck & Navigation",
         "2026-11-01",
         "2026-12-20",
@@ -51,21 +51,21 @@ export const lanes: Schemas["Lane"][] = [
         "deck",
         "facts no longer meet the birthright",
       ),
-      bar(3, "Engine Room", "2026-12-20", undefined, "birthright", "engine-room"),
+      bar("3", "Engine Room", "2026-12-20", undefined, "birthright", "engine-room"),
     ],
   },
   {
     application: "quaybook",
     name: "Quaybook",
     bars: [
-      bar(4, "Ticket desk", "2027-02-10", "2027-05-13", "request", "two approved"),
-      bar(5, "Freight desk", "2027-04-01", undefined, "request", ""),
+      bar("4", "Ticket desk", "2027-02-10", "2027-05-13", "request", "two approved"),
+      bar("5", "Freight desk", "2027-04-01", undefined, "request", ""),
     ],
   },
 ];
 
 export const path: Schemas["Path"] = {
-  grant: 3,
+  grant: "3",
   inForce: true,
   sentence: "in force",
   links: [
@@ -87,7 +87,7 @@ const event = (
   confirmed: number,
   more: Partial<Schemas["Event"]> = {},
 ): Schemas["Event"] => ({
-  id,
+  id: String(id),
   worker: `W-0${1000 + id}`,
   name,
   jobTitle,

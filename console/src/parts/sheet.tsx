@@ -14,7 +14,7 @@ export function Sheet({ title, close, children }: { title: string; close: () => 
         >
           <header className="flex items-start gap-3 border-b border-rule px-6 py-4">
             <Dialog.Title className="grow text-lead font-bold">{title}</Dialog.Title>
-            <Dialog.Close aria-label="Close" className="rounded-sm p-1 hover:bg-stone-wash">
+            <Dialog.Close aria-label="Close" className="rounded-sm p-1 hover:bg-muted-wash">
               <X size={18} aria-hidden />
             </Dialog.Close>
           </header>
@@ -31,7 +31,7 @@ export function Pairs({ pairs }: { pairs: [string, ReactNode][] }) {
     <dl className="grid grid-cols-[max-content_1fr] gap-x-6 gap-y-1">
       {pairs.map(([name, value]) => (
         <div key={name} className="contents">
-          <dt className="text-dense leading-6 text-stone">{name}</dt>
+          <dt className="text-dense leading-6 text-muted">{name}</dt>
           <dd className="min-w-0 break-words">{value}</dd>
         </div>
       ))}

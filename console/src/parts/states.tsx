@@ -8,7 +8,7 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
   return (
     <div className="border-y border-rule py-8">
       <p className="text-lead">{title}</p>
-      {children && <div className="mt-1 max-w-prose text-stone">{children}</div>}
+      {children && <div className="mt-1 max-w-prose text-muted">{children}</div>}
     </div>
   );
 }
@@ -18,8 +18,8 @@ export function Fault({ problem, retry }: { problem: unknown; retry?: () => void
   const sentence = problem instanceof Error ? problem.message : "Something went wrong.";
   const errors = problem instanceof Problem ? problem.errors : [];
   return (
-    <div role="alert" className="flex gap-3 border-l-3 border-rowan bg-rowan-wash px-4 py-3">
-      <TriangleAlert size={18} className="mt-0.5 shrink-0 text-rowan" aria-hidden />
+    <div role="alert" className="flex gap-3 border-l-3 border-danger bg-danger-wash px-4 py-3">
+      <TriangleAlert size={18} className="mt-0.5 shrink-0 text-danger" aria-hidden />
       <div className="min-w-0 grow">
         <p>{sentence}</p>
         {errors.length > 0 && (
@@ -40,7 +40,7 @@ export function Fault({ problem, retry }: { problem: unknown; retry?: () => void
 /** Something is on its way. */
 export function Waiting({ what }: { what: string }) {
   return (
-    <p role="status" className="py-6 text-stone">
+    <p role="status" className="py-6 text-muted">
       Loading {what} …
     </p>
   );
@@ -51,7 +51,7 @@ export function ProgressLine({ sentence, done, total }: { sentence: string; done
   const share = total > 0 ? Math.min(1, done / total) : undefined;
   return (
     <div role="status" className="py-3">
-      <div className="mb-1 flex justify-between text-dense text-stone">
+      <div className="mb-1 flex justify-between text-dense text-muted">
         <span>{sentence}</span>
         {share !== undefined && <span>{Math.round(share * 100)} %</span>}
       </div>
@@ -64,7 +64,7 @@ export function ProgressLine({ sentence, done, total }: { sentence: string; done
         aria-valuemax={100}
       >
         <div
-          className={`h-1 bg-heather ${share === undefined ? "w-1/4 animate-pulse" : ""}`}
+          className={`h-1 bg-accent ${share === undefined ? "w-1/4 animate-pulse" : ""}`}
           style={share === undefined ? undefined : { width: `${share * 100}%` }}
         />
       </div>

@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import { saveCsv, saveXlsx } from "./exports";
 
 const item =
-  "flex h-8 cursor-pointer items-center rounded-sm pr-4 outline-none data-[highlighted]:bg-stone-wash";
+  "flex h-8 cursor-pointer items-center rounded-sm pr-4 outline-none data-[highlighted]:bg-muted-wash";
 
 /** Which columns are seen, and what is seen as a file. */
 export function TableTools<T>({
@@ -68,7 +68,7 @@ function Menu({ label, icon, children }: { label: string; icon: ReactNode; child
       <DropdownMenu.Trigger
         aria-label={label}
         title={label}
-        className="rounded-sm p-2 text-stone hover:text-ink"
+        className="rounded-sm p-2 text-muted hover:text-ink"
       >
         {icon}
       </DropdownMenu.Trigger>

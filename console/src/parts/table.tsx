@@ -103,7 +103,7 @@ export function Table<T>({
               <tr
                 key={row.id}
                 onClick={open && ((event) => plain(event) && open(row.original))}
-                className={`border-t border-rule ${open ? "cursor-pointer hover:bg-stone-wash" : ""}`}
+                className={`border-t border-rule ${open ? "cursor-pointer hover:bg-muted-wash" : ""}`}
                 style={{ height: ROW }}
               >
                 {row.getVisibleCells().map((cell) => (
@@ -131,7 +131,7 @@ function Head<T>({ header }: { header: Header<T, unknown> }) {
     <th
       scope="col"
       aria-sort={sorted === "asc" ? "ascending" : sorted === "desc" ? "descending" : "none"}
-      className="h-8 pr-4 text-dense font-normal whitespace-nowrap text-stone first:pl-1"
+      className="h-8 pr-4 text-dense font-normal whitespace-nowrap text-muted first:pl-1"
     >
       <button
         type="button"

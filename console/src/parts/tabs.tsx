@@ -18,7 +18,7 @@ export function Tabs({
           <Radix.Trigger
             key={tab.key}
             value={tab.key}
-            className="-mb-px border-b-3 border-transparent pb-2 text-stone hover:text-ink data-[state=active]:border-heather data-[state=active]:font-bold data-[state=active]:text-ink"
+            className="-mb-px border-b-3 border-transparent pb-2 text-muted hover:text-ink data-[state=active]:border-accent data-[state=active]:font-bold data-[state=active]:text-ink"
           >
             {tab.name}
             {tab.count !== undefined && ` ${tab.count}`}

@@ -39,7 +39,7 @@ export function Timeline({
         {marks.map((mark) => (
           <span
             key={mark.at.getTime()}
-            className="absolute text-dense text-stone"
+            className="absolute text-dense text-muted"
             style={{ left: scale(mark.at) + 4 }}
           >
             {mark.text}
@@ -103,8 +103,8 @@ function StandingLine({
   until: Date;
 }) {
   const tones: Record<string, string> = {
-    expected: "bg-loch",
-    active: "bg-moss",
+    expected: "bg-info",
+    active: "bg-success",
     "on-leave": "hatched",
     left: "bg-rule",
   };
@@ -120,10 +120,10 @@ function StandingLine({
             className="absolute top-0"
             style={{ left, width: Math.max(0, right - left) }}
           >
-            <span className="block h-5 truncate text-dense text-stone">
+            <span className="block h-5 truncate text-dense text-muted">
               {span.standing.replace("-", " ")}
             </span>
-            <span className={`block h-1.5 ${tones[span.standing] ?? "bg-stone"}`} />
+            <span className={`block h-1.5 ${tones[span.standing] ?? "bg-muted"}`} />
           </span>
         );
       })}
@@ -147,7 +147,7 @@ function Bar({
   const left = scale(bar.from < from ? from : bar.from);
   const right = scale(bar.until ?? until);
   const ahead = bar.from > now;
-  const tone = bar.basis === "birthright" ? "bg-moss" : "bg-heather";
+  const tone = bar.basis === "birthright" ? "bg-success" : "bg-accent";
   const open = !bar.until;
   const flag =
     bar.until && (bar.until > now ? `ends ${day(bar.until)}, ${away(bar.until, now)}` : bar.endReason);
@@ -160,7 +160,7 @@ function Bar({
     <>
       <span
         title={`${bar.name}: ${day(bar.from)} – ${bar.until ? day(bar.until) : "open"}`}
-        className={`absolute top-1 flex h-[18px] items-center overflow-hidden rounded-sm text-dense whitespace-nowrap ${ahead ? "border border-dashed border-loch text-loch" : `${tone} text-ground`}`}
+        className={`absolute top-1 flex h-[18px] items-center overflow-hidden rounded-sm text-dense whitespace-nowrap ${ahead ? "border border-dashed border-info text-info" : `${tone} text-ground`}`}
         style={{
           left,
           width: Math.max(4, right - left),
@@ -178,7 +178,7 @@ function Bar({
       </span>
       {flag && (
         <span
-          className={`absolute top-1 z-10 border-l-2 bg-ground px-2 text-dense leading-[18px] whitespace-nowrap ${bar.until! > now ? "border-bracken text-bracken" : "border-stone text-stone"}`}
+          className={`absolute top-1 z-10 border-l-2 bg-ground px-2 text-dense leading-[18px] whitespace-nowrap ${bar.until! > now ? "border-warning text-warning" : "border-muted text-muted"}`}
           style={{ left: right + 1 }}
         >
           {flag}

@@ -7,7 +7,7 @@ const lane: TimelineLane = {
   name: "Harbour Directory",
   bars: [
     {
-      grant: 1,
+      grant: "1",
       target: "start-kit",
       name: "Start kit",
       basis: "birthright",

@@ -8,7 +8,7 @@ const BACK = 180 * DAY;
 const AHEAD = 150 * DAY;
 
 export type DrawnBar = {
-  grant: number;
+  grant: string;
   target: string;
   name: string;
   basis: string;

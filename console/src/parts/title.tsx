@@ -17,7 +17,7 @@ export function Title({
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
       <h1 className="min-w-0 grow text-title">
         <strong className="font-bold">{strong}</strong>
-        {children && <span className="text-stone"> — {children}</span>}
+        {children && <span className="text-muted"> — {children}</span>}
       </h1>
       {actions && <div className="flex flex-wrap items-center gap-2">{actions}</div>}
     </div>
@@ -29,7 +29,7 @@ export function Heading({ children, aside }: { children: ReactNode; aside?: Reac
   return (
     <h2 className="mt-8 mb-2 flex items-baseline gap-3 text-body">
       <span className="font-bold">{children}</span>
-      {aside && <span className="text-dense text-stone">{aside}</span>}
+      {aside && <span className="text-dense text-muted">{aside}</span>}
     </h2>
   );
 }

@@ -52,7 +52,7 @@ const columns: Column<Person>[] = [
     header: "First day",
     accessorFn: (person) => person.startsOn ?? "",
     cell: ({ row }) => (
-      <span className="text-stone">{row.original.startsOn ? day(row.original.startsOn) : ""}</span>
+      <span className="text-muted">{row.original.startsOn ? day(row.original.startsOn) : ""}</span>
     ),
   },
 ];

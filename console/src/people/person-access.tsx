@@ -81,10 +81,10 @@ function WhyBox({
     <section aria-label="Why" className="mt-6 rounded-sm border border-rule bg-raised px-5 py-4">
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <h2 className="font-bold">Why “{answer.data?.entitlement.plainName ?? entitlement}”?</h2>
-        <span className="text-dense text-stone">
-          {answer.data?.held && answer.data.heldSince
-            ? `confirmed ${day(answer.data.heldSince, zone)} ${time(answer.data.heldSince, zone)}`
-            : answer.data && "not held now"}
+        <span className="text-dense text-muted">
+          {answer.data?.observed && answer.data.observedSince
+            ? `confirmed ${day(answer.data.observedSince, zone)} ${time(answer.data.observedSince, zone)}`
+            : answer.data && "not there now"}
         </span>
         {holdings.length > 1 && (
           <span className="ml-auto">
@@ -99,10 +99,10 @@ function WhyBox({
         )}
       </div>
       {answer.error && <Fault problem={answer.error} />}
-      {answer.data?.paths.length === 0 && <p className="text-stone">No grant gives it.</p>}
+      {answer.data?.paths.length === 0 && <p className="text-muted">No grant gives it.</p>}
       {answer.data?.paths.map((path) => (
         <div key={path.grant} className="mb-4 last:mb-0">
-          <p className="mb-2 text-dense text-stone">{path.sentence}</p>
+          <p className="mb-2 text-dense text-muted">{path.sentence}</p>
           <WhyPath path={path} />
         </div>
       ))}

@@ -7,7 +7,7 @@ import { day } from "../parts/moments";
 import { Pairs } from "../parts/sheet";
 import { Empty, Fault } from "../parts/states";
 
-/** The accounts of a person: as wanted, as seen, and what each holds. */
+/** The accounts of a person: as desired, as observed, and what each holds. */
 export function PersonAccounts({
   accounts,
   worker,
@@ -52,12 +52,14 @@ function Account({ account, worker }: { account: Schemas["AccountShown"]; worker
           {account.seenState === "none" ? "not there" : account.seenState}
         </Badge>
         {changing && (
-          <span className="text-dense text-bracken">
+          <span className="text-dense text-warning">
             to be {account.state === "none" ? "deleted" : account.state}
           </span>
         )}
-        {account.heldSince && (
-          <span className="text-dense text-stone">nobody needs it since {day(account.heldSince, zone)}</span>
+        {account.unneededSince && (
+          <span className="text-dense text-muted">
+            nobody needs it since {day(account.unneededSince, zone)}
+          </span>
         )}
         {may(session, "issue-passcodes") &&
           account.application === "directory" &&
@@ -69,23 +71,27 @@ function Account({ account, worker }: { account: Schemas["AccountShown"]; worker
       </div>
       {passcode.error && <Fault problem={passcode.error} />}
       {passcode.data && (
-        <p role="status" className="my-3 border-l-3 border-moss bg-moss-wash px-4 py-2">
+        <p role="status" className="my-3 border-l-3 border-success bg-success-wash px-4 py-2">
           <span className="font-mono">{passcode.data.passcode}</span> opens {passcode.data.account} in a
           moment. It is shown this once.
         </p>
       )}
       <div className="mt-3 grid gap-6 md:grid-cols-2">
         <ul>
-          {account.holdings.length === 0 && <li className="text-stone">Holds nothing.</li>}
+          {account.holdings.length === 0 && <li className="text-muted">Holds nothing.</li>}
           {account.holdings.map((holding) => (
             <li key={holding.entitlement} className="flex items-center gap-3 border-b border-rule py-1.5">
               <span className="min-w-0 grow">
                 {holding.name}{" "}
-                <span className="font-mono text-dense text-stone">{holding.technicalName}</span>
+                <span className="font-mono text-dense text-muted">{holding.technicalName}</span>
               </span>
               <Badge
                 state={
-                  holding.held === holding.wanted ? "held" : holding.wanted ? "being added" : "being removed"
+                  holding.observed === holding.desired
+                    ? "confirmed"
+                    : holding.desired
+                      ? "being added"
+                      : "being removed"
                 }
               />
             </li>

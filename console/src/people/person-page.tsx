@@ -92,7 +92,7 @@ function sentence(shown: Schemas["PersonShown"]): string {
 function Line({ shown }: { shown: Schemas["PersonShown"] }) {
   const { facts, worker, startsOn, endsOn, standing } = shown.person;
   return (
-    <div className="mt-1 flex flex-wrap items-center gap-x-5 gap-y-1 text-dense text-stone">
+    <div className="mt-1 flex flex-wrap items-center gap-x-5 gap-y-1 text-dense text-muted">
       <Badge state={standing} />
       <span className="font-mono">{worker}</span>
       {facts.jobTitle != null && (

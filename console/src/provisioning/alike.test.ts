@@ -2,7 +2,9 @@ import { expect, it } from "vitest";
 import { alike } from "./alike";
 
 const fault = (id: number, application: string, reason: string) =>
-  ({ id, application, reason, kind: "create", account: `a${id}` }) as Parameters<typeof alike>[0][number];
+  ({ id: String(id), application, reason, kind: "create", account: `a${id}` }) as Parameters<
+    typeof alike
+  >[0][number];
 
 it("puts faults of one application with one reason together, in the order they came", () => {
   const groups = alike([
@@ -11,7 +13,7 @@ it("puts faults of one application with one reason together, in the order they c
     fault(3, "quaybook", "no seat"),
   ]);
   expect(groups.map((group) => [group.application, group.faults.map((each) => each.id)])).toEqual([
-    ["quaybook", [1, 3]],
-    ["chartshare", [2]],
+    ["quaybook", ["1", "3"]],
+    ["chartshare", ["2"]],
   ]);
 });

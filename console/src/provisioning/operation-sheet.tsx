@@ -12,7 +12,7 @@ import { Fault, Waiting } from "../parts/states";
 import { Heading } from "../parts/title";
 
 /** One operation's life, and what can be decided about a fault. */
-export function OperationSheet({ id, close }: { id: number; close: () => void }) {
+export function OperationSheet({ id, close }: { id: string; close: () => void }) {
   const zone = useZone();
   const { data: session } = useSession();
   const operation = useQuery({
@@ -72,8 +72,8 @@ export function OperationSheet({ id, close }: { id: number; close: () => void })
           />
           {shown.state === "fault" && may(session, "decide-operations") && <Mend operation={shown} />}
           <Heading>What it is to bring about</Heading>
-          <pre className="overflow-x-auto bg-stone-wash p-3 font-mono text-dense">
-            {JSON.stringify(shown.order, null, 2)}
+          <pre className="overflow-x-auto bg-muted-wash p-3 font-mono text-dense">
+            {JSON.stringify(shown.command, null, 2)}
           </pre>
         </>
       )}
@@ -110,7 +110,7 @@ function Mend({ operation }: { operation: Schemas["Operation"] }) {
       <Button kind="primary" disabled={decide.isPending} onClick={() => decide.mutate("retry")}>
         Try again
       </Button>
-      <p className="mt-1 text-dense text-stone">
+      <p className="mt-1 text-dense text-muted">
         The old order is not sent again: {operation.name} is planned anew, as things are now.
       </p>
       <Field

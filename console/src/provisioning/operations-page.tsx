@@ -35,7 +35,7 @@ const columns: Column<Operation>[] = [
     id: "what",
     header: "What",
     accessorFn: (each) =>
-      `${each.kind.replace("-", " ")} ${(each.order as { entitlement?: string }).entitlement ?? ""}`.trim(),
+      `${each.kind.replace("-", " ")} ${(each.command as { entitlement?: string }).entitlement ?? ""}`.trim(),
   },
   {
     id: "state",
@@ -49,7 +49,7 @@ const columns: Column<Operation>[] = [
     header: "Cause",
     aside: true,
     accessorKey: "cause",
-    cell: ({ row }) => <span className="font-mono text-dense text-stone">{row.original.cause}</span>,
+    cell: ({ row }) => <span className="font-mono text-dense text-muted">{row.original.cause}</span>,
   },
   { id: "reason", header: "Reason", accessorKey: "reason", wide: true },
 ];
@@ -117,7 +117,7 @@ export function OperationsPage() {
           complete={operations.complete}
         />
       )}
-      {operation && <OperationSheet id={Number(operation)} close={() => navigate(`/operations?${query}`)} />}
+      {operation && <OperationSheet id={operation} close={() => navigate(`/operations?${query}`)} />}
     </div>
   );
 }

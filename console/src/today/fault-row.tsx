@@ -48,7 +48,7 @@ export function FaultRow({
         <>
           {name} refuses to {fault.kind.replace("-", " ")}{" "}
           <span className="font-mono text-dense">{fault.account}</span>
-          {more > 0 && <span className="font-normal text-stone"> and {more} alike</span>}
+          {more > 0 && <span className="font-normal text-muted"> and {more} alike</span>}
         </>
       }
       text={alike.reason}

@@ -13,9 +13,9 @@ export function Row(props: {
       <div>{props.kind}</div>
       <div className="min-w-0">
         <div className="font-bold">{props.title}</div>
-        <div className="text-dense text-stone">{props.text}</div>
+        <div className="text-dense text-muted">{props.text}</div>
       </div>
-      <div className="text-dense text-stone">{props.aside}</div>
+      <div className="text-dense text-muted">{props.aside}</div>
       <div className="flex gap-2 md:justify-end">{props.actions}</div>
     </li>
   );

@@ -41,7 +41,7 @@ export function TodayPage() {
     <>
       <Title
         strong={`${greeting}, ${session.name.split(" ")[0]}`}
-        actions={<span className="text-dense text-stone">{day(now, session.zone)}</span>}
+        actions={<span className="text-dense text-muted">{day(now, session.zone)}</span>}
       >
         {waiting === 0
           ? "nothing waits for you"
@@ -70,7 +70,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
     !today.planningLateSince;
   if (nothing) {
     return (
-      <p className="mt-5 border-y border-rule py-6 text-stone">
+      <p className="mt-5 border-y border-rule py-6 text-muted">
         Faults, applications that do not answer and rows set aside would stand here, most urgent first.
       </p>
     );
@@ -116,14 +116,14 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
 }
 
 const words: Record<string, [string, string]> = {
-  joiner: ["joined", "text-moss"],
-  rehire: ["came back", "text-moss"],
-  mover: ["moved", "text-loch"],
-  leaver: ["left or will leave", "text-rowan"],
-  correction: ["corrected", "text-stone"],
-  "leave-begins": ["go on leave", "text-bracken"],
-  "leave-ends": ["back from leave", "text-moss"],
-  "start-moved": ["start on another day", "text-loch"],
+  joiner: ["joined", "text-success"],
+  rehire: ["came back", "text-success"],
+  mover: ["moved", "text-info"],
+  leaver: ["left or will leave", "text-danger"],
+  correction: ["corrected", "text-muted"],
+  "leave-begins": ["go on leave", "text-warning"],
+  "leave-ends": ["back from leave", "text-success"],
+  "start-moved": ["start on another day", "text-info"],
 };
 
 function Moved({ today }: { today: Schemas["TodayShown"] }) {
@@ -131,7 +131,7 @@ function Moved({ today }: { today: Schemas["TodayShown"] }) {
     <>
       <Heading aside={count(today.people, "person active", "people active")}>Since yesterday</Heading>
       {today.moved.length === 0 ? (
-        <p className="text-stone">Nobody joined, moved or left.</p>
+        <p className="text-muted">Nobody joined, moved or left.</p>
       ) : (
         <ul className="flex flex-wrap gap-x-10 gap-y-3">
           {today.moved.map((moved) => {
@@ -159,7 +159,7 @@ function Upcoming({ upcoming }: { upcoming: Schemas["Upcoming"][] }) {
     <>
       <Heading aside="in the next seven days">Due this week</Heading>
       {upcoming.length === 0 && (
-        <p className="text-stone">Nobody starts, leaves or changes between leave and work.</p>
+        <p className="text-muted">Nobody starts, leaves or changes between leave and work.</p>
       )}
       <ul>
         {upcoming.map((each) => (
@@ -167,17 +167,17 @@ function Upcoming({ upcoming }: { upcoming: Schemas["Upcoming"][] }) {
             key={each.worker + each.what}
             className="grid grid-cols-[7rem_9rem_1fr] gap-3 border-b border-rule py-2"
           >
-            <span className="text-dense leading-6 text-stone" title={each.day}>
+            <span className="text-dense leading-6 text-muted" title={each.day}>
               {day(each.day)}
             </span>
             <span className="text-dense leading-6">
-              {each.what} <span className="text-stone">{away(each.day, now)}</span>
+              {each.what} <span className="text-muted">{away(each.day, now)}</span>
             </span>
             <span>
               <Link to={`/people/${each.worker}`} className="font-bold">
                 {each.name}
               </Link>{" "}
-              <span className="text-stone">{each.detail}</span>
+              <span className="text-muted">{each.detail}</span>
             </span>
           </li>
         ))}

@@ -207,7 +207,7 @@ class ChanceTest {
 
   private static void everyEntryIsAsRecorded() throws LDAPException {
     var recorded = new TreeMap<String, String>();
-    sql("select p.worker_number, a.name, a.seen_state, coalesce((select group_concat(substring_index(h.entitlement, '/', -1) order by h.entitlement) from holding h where h.account_id = a.id and h.held), '') from account a join person p on p.id = a.person_id where a.application = 'directory' and a.seen_state != 'none'")
+    sql("select p.worker_number, a.name, a.seen_state, coalesce((select group_concat(substring_index(h.entitlement, '/', -1) order by h.entitlement) from holding h where h.account_id = a.id and h.observed), '') from account a join person p on p.id = a.person_id where a.application = 'directory' and a.seen_state != 'none'")
         .lines()
         .forEach(line -> {
           var cells = line.split("\t", -1);

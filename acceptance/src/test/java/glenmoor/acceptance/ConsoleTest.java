@@ -238,7 +238,8 @@ class ConsoleTest {
   @Order(9)
   void a_first_password_is_changed_before_anything_is_shown() throws IOException {
     var given = Files.writeString(Files.createTempFile("password", ""), "harbour lights");
-    Demo.glenmoor("sign-ins", "set", "newhand", "--worker", "W-01046", "--password-file", given + "");
+    Demo.glenmoor(
+        "sign-ins", "set", "newhand", "--worker", "W-01046", "--password-file", given + "");
     try (var console = new Console(Demo.running().url());
         var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
       var page = window.newPage();

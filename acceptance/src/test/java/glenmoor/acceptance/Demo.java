@@ -30,7 +30,7 @@ import tools.jackson.databind.json.JsonMapper;
  */
 final class Demo {
   static final String BASE = "dc=skerryline,dc=example";
-  private static final Duration PATIENCE = Duration.ofSeconds(40);
+  private static final Duration RETRY_POLICY = Duration.ofSeconds(40);
   private static final HttpClient HTTP = HttpClient.newHttpClient();
   private static final Running RUNNING = start();
 
@@ -84,7 +84,7 @@ final class Demo {
 
   /** Waits until something is so; fails with the description if it never is. */
   static void eventually(String what, BooleanSupplier so) {
-    var until = System.nanoTime() + PATIENCE.toNanos();
+    var until = System.nanoTime() + RETRY_POLICY.toNanos();
     while (!so.getAsBoolean()) {
       assertThat(System.nanoTime()).as("waited in vain for: " + what).isLessThan(until);
       pause();
@@ -174,7 +174,7 @@ final class Demo {
   }
 
   /** Tells a stand-in how to behave. */
-  static void mood(String application, String body) {
+  static void failureMode(String application, String body) {
     var at = RUNNING.status().path("standins").path(application);
     var told =
         http(

@@ -15,7 +15,7 @@ import org.junit.jupiter.api.Test;
 class FaultsTest {
   @AfterEach
   void well() {
-    Demo.mood("chartshare", "{\"mode\":\"well\"}");
+    Demo.failureMode("chartshare", "{\"mode\":\"well\"}");
   }
 
   private static String health() {
@@ -31,7 +31,7 @@ class FaultsTest {
   @Order(1)
   void while_an_application_is_down_operations_wait_and_nothing_is_lost() {
     Demo.glenmoor("clock", "advance", "33d");
-    Demo.mood("chartshare", "{\"mode\":\"down\"}");
+    Demo.failureMode("chartshare", "{\"mode\":\"down\"}");
     Demo.glenmoor("feeds", "load", Demo.feed("2027-05"));
     Demo.eventually("chartshare seen as unwell", () -> health().equals("unwell"));
     var waiting = Demo.json("operations", "list", "--state", "waiting").path("items");
@@ -40,7 +40,7 @@ class FaultsTest {
         .allSatisfy(
             each -> assertThat(each.path("application").asString()).isEqualTo("chartshare"));
     assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();
-    Demo.mood("chartshare", "{\"mode\":\"well\"}");
+    Demo.failureMode("chartshare", "{\"mode\":\"well\"}");
     Demo.allConfirmed();
     Demo.eventually("chartshare seen as well", () -> health().equals("well"));
     assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();
@@ -50,7 +50,7 @@ class FaultsTest {
   @Order(2)
   void a_refusal_is_a_fault_that_can_be_tried_again_from_the_command_line_and_the_console() {
     Demo.glenmoor("clock", "advance", "30d");
-    Demo.mood("chartshare", "{\"mode\":\"refuse\",\"reason\":\"the ledger is shut\"}");
+    Demo.failureMode("chartshare", "{\"mode\":\"refuse\",\"reason\":\"the ledger is shut\"}");
     Demo.glenmoor("feeds", "load", Demo.feed("2027-06"));
     Demo.eventually(
         "faults",
@@ -64,7 +64,7 @@ class FaultsTest {
     assertThat(faults)
         .allSatisfy(
             each -> assertThat(each.path("reason").asString()).isEqualTo("the ledger is shut"));
-    Demo.mood("chartshare", "{\"mode\":\"well\"}");
+    Demo.failureMode("chartshare", "{\"mode\":\"well\"}");
     var first = faults.get(0).path("id").asString();
     Demo.glenmoor("operations", "retry", first);
     var old = Demo.json("operations", "show", first);

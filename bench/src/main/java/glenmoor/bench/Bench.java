@@ -12,17 +12,19 @@ public final class Bench {
   private Bench() {}
 
   public static void main(String[] arguments) throws Exception {
-    var bed = new Bed(Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
+    var environment =
+        new BenchmarkEnvironment(
+            Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
     if (!which.matches("feed|scim|all")) {
       System.err.println("There is no benchmark " + which + "; there are feed and scim.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
-      FeedBench.run(bed);
+      FeedBench.run(environment);
     }
     if (which.matches("scim|all")) {
-      ScimBench.run(bed);
+      ScimBench.run(environment);
     }
   }
 

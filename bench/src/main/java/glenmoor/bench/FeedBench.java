@@ -36,19 +36,19 @@ final class FeedBench {
 
   private FeedBench() {}
 
-  static void run(Bed bed) throws Exception {
-    var first = bed.home().resolve("first.csv");
-    var changed = bed.home().resolve("changed.csv");
+  static void run(BenchmarkEnvironment environment) throws Exception {
+    var first = environment.home().resolve("first.csv");
+    var changed = environment.home().resolve("changed.csv");
     write(first, -1);
     write(changed, 100);
     var ours = new double[2];
     var theirs = new double[2];
-    try (var service = bed.service(Map.of())) {
+    try (var service = environment.service(Map.of())) {
       service.define(DEFINITIONS);
       // Rounds that nobody counts: a service that runs for years is warm, and so is its database.
       for (var round = -WARM_UP; round < ROUNDS; round++) {
-        var sql = sql(bed, first, changed);
-        var loads = ours(bed, service, first, changed);
+        var sql = sql(environment, first, changed);
+        var loads = ours(environment, service, first, changed);
         for (var again = 0; again < AGAIN && round < 0; again++) {
           service.load(changed);
         }
@@ -70,9 +70,13 @@ final class FeedBench {
         ours[1], "LOAD DATA and a difference join", theirs[1], "below 1.00");
   }
 
-  private static double[] ours(Bed bed, Bed.Service service, Path first, Path changed)
+  private static double[] ours(
+      BenchmarkEnvironment environment,
+      BenchmarkEnvironment.Service service,
+      Path first,
+      Path changed)
       throws Exception {
-    bed.empty("person", "event", "ledger_entry");
+    environment.empty("person", "event", "ledger_entry");
     var start = System.nanoTime();
     var loaded = service.load(first);
     var one = seconds(start);
@@ -84,9 +88,10 @@ final class FeedBench {
     return new double[] {one, two};
   }
 
-  private static double[] sql(Bed bed, Path first, Path changed) throws SQLException {
-    bed.freshDatabase("glenmoor_bench_sql");
-    try (var connection = bed.database("glenmoor_bench_sql");
+  private static double[] sql(BenchmarkEnvironment environment, Path first, Path changed)
+      throws SQLException {
+    environment.freshDatabase("glenmoor_bench_sql");
+    try (var connection = environment.database("glenmoor_bench_sql");
         var statement = connection.createStatement()) {
       for (var table : List.of("before_rows", "after_rows")) {
         statement.execute(

@@ -44,31 +44,32 @@ final class ScimBench {
 
   private ScimBench() {}
 
-  static void run(Bed bed) throws Exception {
-    var token = Files.writeString(bed.home().resolve("token"), "for the benchmark");
-    var file = bed.home().resolve("scim.csv");
+  static void run(BenchmarkEnvironment environment) throws Exception {
+    var token = Files.writeString(environment.home().resolve("token"), "for the benchmark");
+    var file = environment.home().resolve("scim.csv");
     System.out.printf(
         "scim: operations (create, add a role), each read back, %d side by side, mean of %d rounds%n",
         PARALLEL, ROUNDS);
-    compare(bed, token, file, new Case(Duration.ofMillis(10), 800, 2));
-    compare(bed, token, file, new Case(Duration.ZERO, 3_000, 5));
+    compare(environment, token, file, new Case(Duration.ofMillis(10), 800, 2));
+    compare(environment, token, file, new Case(Duration.ZERO, 3_000, 5));
   }
 
-  private static void compare(Bed bed, Path token, Path file, Case how) throws Exception {
+  private static void compare(BenchmarkEnvironment environment, Path token, Path file, Case how)
+      throws Exception {
     var ours = 0.0;
     var theirs = 0.0;
-    try (var application = application(bed, how.delay());
+    try (var application = application(environment, how.delay());
         var service =
-            bed.service(
+            environment.service(
                 Map.of(
                     "BENCH_URL",
                     "http://127.0.0.1:" + application.port() + "/scim/v2",
                     "BENCH_TOKEN",
                     token.toString()))) {
       for (var round = -how.warmUp(); round < ROUNDS; round++) {
-        var bare = bare(bed, how);
+        var bare = bare(environment, how);
         write(file, (round + how.warmUp() + 1) * how.accounts());
-        var through = service(bed, service, file, how);
+        var through = service(environment, service, file, how);
         if (round >= 0) {
           ours += through / ROUNDS;
           theirs += bare / ROUNDS;
@@ -86,8 +87,9 @@ final class ScimBench {
     System.out.printf("%-44s %8.2f   (aim: at least 0.80)%n", "  ratio", theirs / ours);
   }
 
-  private static ScimApplication application(Bed bed, Duration delay) throws IOException {
-    var directory = Files.createDirectories(bed.home().resolve("application"));
+  private static ScimApplication application(BenchmarkEnvironment environment, Duration delay)
+      throws IOException {
+    var directory = Files.createDirectories(environment.home().resolve("application"));
     for (var kind : List.of("users", "groups")) {
       Files.deleteIfExists(directory.resolve("bench-" + kind + ".jsonl"));
     }
@@ -97,9 +99,10 @@ final class ScimBench {
   }
 
   /** Seconds from the first operation of a feed sent to the last one recorded as confirmed. */
-  private static double service(Bed bed, Bed.Service service, Path file, Case how)
+  private static double service(
+      BenchmarkEnvironment environment, BenchmarkEnvironment.Service service, Path file, Case how)
       throws Exception {
-    try (var connection = bed.database("glenmoor_bench");
+    try (var connection = environment.database("glenmoor_bench");
         var statement = connection.createStatement()) {
       var before = (long) number(statement, "select coalesce(max(id), 0) from operation");
       // Held while the feed is planned for, so that sending is measured and nothing else.
@@ -123,8 +126,8 @@ final class ScimBench {
     }
   }
 
-  private static double bare(Bed bed, Case how) throws Exception {
-    try (var application = application(bed, how.delay());
+  private static double bare(BenchmarkEnvironment environment, Case how) throws Exception {
+    try (var application = application(environment, how.delay());
         var http =
             HttpClient.newBuilder()
                 .version(HttpClient.Version.HTTP_1_1)

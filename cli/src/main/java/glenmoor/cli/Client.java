@@ -29,7 +29,7 @@ public final class Client {
 
   private static final int REFUSED = 1;
   private static final int WRONG_WORDS = 2;
-  private static final Duration PATIENCE = Duration.ofSeconds(30);
+  private static final Duration RETRY_POLICY = Duration.ofSeconds(30);
 
   /** The service refused or could not be reached; the message is for the user. */
   public static final class Failed extends RuntimeException {
@@ -145,7 +145,7 @@ public final class Client {
    * @return what the work came to
    */
   public JsonNode await(JsonNode accepted, Output output) {
-    var id = accepted.path("id").asLong();
+    var id = accepted.path("id").asString();
     var lastHeard = System.nanoTime();
     while (true) {
       JsonNode work;
@@ -156,9 +156,9 @@ public final class Client {
         if (!failed.away) {
           throw failed;
         }
-        if (System.nanoTime() - lastHeard > PATIENCE.toNanos()) {
+        if (System.nanoTime() - lastHeard > RETRY_POLICY.toNanos()) {
           throw new Failed(
-              "The service stopped answering while it worked. The work may have been done, or go on: look once it answers again (work %d)."
+              "The service stopped answering while it worked. The work may have been done, or go on: look once it answers again (work %s)."
                   .formatted(id));
         }
         pause();

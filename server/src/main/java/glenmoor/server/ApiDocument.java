@@ -1,6 +1,7 @@
 package glenmoor.server;
 
 import com.fasterxml.jackson.databind.JavaType;
+import glenmoor.engine.ApiJson;
 import io.swagger.v3.core.converter.AnnotatedType;
 import io.swagger.v3.core.converter.ModelConverter;
 import io.swagger.v3.core.converter.ModelConverterContext;
@@ -8,17 +9,32 @@ import io.swagger.v3.core.util.Json;
 import io.swagger.v3.oas.models.OpenAPI;
 import io.swagger.v3.oas.models.info.Info;
 import io.swagger.v3.oas.models.media.Schema;
+import io.swagger.v3.oas.models.media.StringSchema;
 import java.util.Arrays;
 import java.util.Iterator;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springdoc.core.customizers.OpenApiCustomizer;
+import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
+import tools.jackson.databind.JacksonModule;
 
 /** What the OpenAPI document (3.1) says beyond what can be read off the handlers. */
 @Configuration(proxyBeanMethods = false)
 class ApiDocument {
+  static {
+    // As ApiJson writes them.
+    var text = new StringSchema().description("A whole number of 64 bits, as a text");
+    SpringDocUtils.getConfig()
+        .replaceWithSchema(Long.class, text)
+        .replaceWithSchema(Long.TYPE, text);
+  }
+
+  @Bean
+  JacksonModule longsAsTexts() {
+    return ApiJson.longsAsTexts();
+  }
 
   @Bean
   OpenApiCustomizer about() {

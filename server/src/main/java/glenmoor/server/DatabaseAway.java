@@ -27,7 +27,7 @@ import org.springframework.web.filter.OncePerRequestFilter;
  */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE)
-class DatabaseAway extends OncePerRequestFilter {
+public class DatabaseAway extends OncePerRequestFilter {
   private static final Logger LOG = LoggerFactory.getLogger(DatabaseAway.class);
   private static final String LIVENESS = "/actuator/health/liveness";
   private static final Duration QUIET = Duration.ofSeconds(30);
@@ -84,7 +84,7 @@ class DatabaseAway extends OncePerRequestFilter {
   }
 
   /** Whether somewhere below it is the connection that failed. */
-  static boolean isAway(Throwable failed) {
+  public static boolean isAway(Throwable failed) {
     if (isReadOnly(failed)) {
       return true;
     }

@@ -1,12 +1,11 @@
 package glenmoor.server;
 
-import glenmoor.store.BeforeMigration;
+import glenmoor.engine.Upgrade;
 import java.io.PrintStream;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.time.Duration;
-import org.mybatis.spring.annotation.MapperScan;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.boot.web.server.PortInUseException;
@@ -14,7 +13,6 @@ import org.springframework.context.ConfigurableApplicationContext;
 
 /** The service, from its settings to its doors. */
 @SpringBootApplication
-@MapperScan("glenmoor.store")
 public class Service {
   private static final Duration BETWEEN_TRIES = Duration.ofSeconds(2);
   private static final int ACCESS_DENIED = 1045;
@@ -95,7 +93,7 @@ public class Service {
    * A migration that fails half-way cannot be taken back, so what would let it fail is said before.
    */
   private static void canBeMigrated(Connection connection) throws SQLException {
-    var hindrances = BeforeMigration.hindrances(connection);
+    var hindrances = Upgrade.hindrances(connection);
     if (!hindrances.isEmpty()) {
       throw new IllegalStateException(
           "The records of an earlier version have to be mended first, and nothing was changed: "

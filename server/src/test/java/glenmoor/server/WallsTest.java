@@ -4,15 +4,25 @@ import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.methods;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
+import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.tngtech.archunit.base.DescribedPredicate;
 import com.tngtech.archunit.core.domain.JavaClass;
 import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.domain.JavaModifier;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
+import com.tngtech.archunit.lang.ArchCondition;
+import com.tngtech.archunit.lang.ConditionEvents;
+import com.tngtech.archunit.lang.SimpleConditionEvent;
+import glenmoor.core.authorization.Actor;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.people.Visible;
 import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.ForNobody;
 import glenmoor.server.authorization.Needs;
+import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
@@ -46,7 +56,7 @@ class WallsTest {
         .whereLayer("engine")
         .mayOnlyBeAccessedByLayers("server")
         .whereLayer("store")
-        .mayOnlyBeAccessedByLayers("engine", "server")
+        .mayOnlyBeAccessedByLayers("engine")
         .whereLayer("connect")
         .mayOnlyBeAccessedByLayers("engine")
         .whereLayer("core")
@@ -151,28 +161,47 @@ class WallsTest {
   }
 
   @Test
-  void a_use_case_decides_before_it_does_anything_who_may() {
-    var desks =
-        List.of(
-            "FeedDesk",
-            "DefinitionDesk",
-            "OperationDesk",
-            "FaultDesk",
-            "RetryDesk",
-            "HeldChanges",
-            "EventDesk",
-            "SignIns",
-            "Duties",
-            "Tokens",
-            "Ledger");
-    for (var desk : desks) {
-      classes()
-          .that()
-          .haveSimpleName(desk)
-          .should()
-          .dependOnClassesThat()
-          .haveSimpleName("Authorization")
-          .check(HOUSE);
+  void no_arrow_runs_back_up_between_rooms() {
+    for (var floor : List.of("core", "store", "connect", "engine", "server")) {
+      slices().matching("glenmoor." + floor + ".(*)..").should().beFreeOfCycles().check(HOUSE);
     }
+  }
+
+  @Test
+  void whoever_is_told_who_asks_decides_whether_they_may() {
+    classes()
+        .that()
+        .resideInAPackage("glenmoor.engine..")
+        .and(
+            DescribedPredicate.describe(
+                "have a public method that is told who asks",
+                (JavaClass each) ->
+                    each.isAnnotatedWith(Named.class)
+                        && each.getMethods().stream()
+                            .filter(method -> method.getModifiers().contains(JavaModifier.PUBLIC))
+                            .anyMatch(method ->
+                                method.getRawParameterTypes().stream()
+                                    .anyMatch(type -> type.isEquivalentTo(Actor.class)))))
+        .should()
+        .dependOnClassesThat()
+        .belongToAnyOf(Authorization.class, Visible.class)
+        .orShould(callOf(Actor.class, "may"))
+        .check(HOUSE);
+  }
+
+  private static ArchCondition<JavaClass> callOf(Class<?> owner, String name) {
+    return new ArchCondition<>("call " + owner.getSimpleName() + "." + name) {
+      @Override
+      public void check(JavaClass each, ConditionEvents events) {
+        var calls =
+            each.getMethodCallsFromSelf().stream()
+                .anyMatch(call ->
+                    call.getTarget().getName().equals(name)
+                        && call.getTargetOwner().isEquivalentTo(owner));
+        events.add(
+            new SimpleConditionEvent(
+                each, calls, each.getName() + (calls ? " asks" : " never asks") + " " + name));
+      }
+    };
   }
 }

@@ -1,6 +1,7 @@
 package glenmoor.store;
 
-import glenmoor.store.agenda.SqlTime;
+import glenmoor.store.time.SqlTime;
+import jakarta.inject.Named;
 import java.lang.reflect.RecordComponent;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -12,11 +13,12 @@ import javax.sql.DataSource;
 import org.jspecify.annotations.Nullable;
 
 /**
- * Inserts records as rows: a component {@code heldSince} is the column {@code held_since}.
+ * Inserts records as rows: a component {@code observedSince} is the column {@code observed_since}.
  *
  * <p>By {@code LOAD DATA LOCAL}: as one statement with 7,200 parameters, four hundred operations
  * took 50 to 90 ms on a busy machine of two cores, and planning waited for them.
  */
+@Named
 public final class Bulk {
   private static final Map<Class<?>, Shape> SHAPES = new ConcurrentHashMap<>();
   private final DataSource dataSource;

@@ -8,8 +8,9 @@ import java.util.Map;
 import javax.sql.DataSource;
 import org.mybatis.spring.annotation.MapperScan;
 import org.springframework.boot.SpringApplication;
+import org.springframework.boot.SpringBootConfiguration;
 import org.springframework.boot.WebApplicationType;
-import org.springframework.boot.autoconfigure.SpringBootApplication;
+import org.springframework.boot.autoconfigure.EnableAutoConfiguration;
 import org.springframework.context.ConfigurableApplicationContext;
 import org.springframework.jdbc.core.JdbcTemplate;
 
@@ -17,7 +18,8 @@ import org.springframework.jdbc.core.JdbcTemplate;
  * The real MariaDB that the test script started, with an empty database for the module whose tests
  * run.
  */
-@SpringBootApplication
+@SpringBootConfiguration
+@EnableAutoConfiguration
 @MapperScan("glenmoor.store")
 public class Database {
   private static final String NAME =
@@ -59,6 +61,11 @@ public class Database {
     }
   }
 
+  /** The database, its transactions and its mappers. */
+  public static ConfigurableApplicationContext context() {
+    return CONTEXT;
+  }
+
   public static <T> T get(Class<T> type) {
     return CONTEXT.getBean(type);
   }
@@ -70,7 +77,8 @@ public class Database {
         sql.queryForList(
             "select table_name from information_schema.tables where table_schema = database()",
             String.class);
-    var kept = List.of("flyway_schema_history", "id_block", "definition_revision", "empty_one");
+    var kept =
+        List.of("flyway_schema_history", "replica_number", "definition_revision", "empty_one");
     sql.execute("drop table if exists empty_one");
     for (var table : tables) {
       if (!kept.contains(table)) {

@@ -241,19 +241,19 @@ class OutboxStoreTest {
 
   @Test
   void what_was_seen_is_written_for_many_at_once() {
-    accounts.want(List.of(new HoldingRow(901L, "directory/crew", true, false, null)));
+    accounts.desire(List.of(new HoldingRow(901L, "directory/crew", true, false, null)));
     accounts.seen(
         "[{\"id\":901,\"application\":\"directory\",\"state\":\"enabled\",\"nativeId\":\"abc\"},{\"id\":902,\"application\":\"directory\",\"state\":null,\"nativeId\":null}]");
-    accounts.held(
-        "[{\"accountId\":901,\"entitlement\":\"directory/crew\",\"held\":1,\"at\":\"2027-03-01 06:00:00\"}]");
+    accounts.observe(
+        "[{\"accountId\":901,\"entitlement\":\"directory/crew\",\"observed\":1,\"at\":\"2027-03-01 06:00:00\"}]");
     assertThat(accounts.of(List.of(901L, 902L)))
         .extracting(AccountRow::seenState)
         .containsExactly("enabled", "none");
     assertThat(accounts.holdings(List.of(901L)))
         .singleElement()
         .satisfies(each -> {
-          assertThat(each.held()).isTrue();
-          assertThat(each.heldSince()).isEqualTo(NOW);
+          assertThat(each.observed()).isTrue();
+          assertThat(each.observedSince()).isEqualTo(NOW);
         });
   }
 }

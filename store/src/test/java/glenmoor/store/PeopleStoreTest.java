@@ -7,12 +7,11 @@ import glenmoor.core.people.FactDefinition.OnChange;
 import glenmoor.core.people.FactType;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Latin;
-import glenmoor.store.agenda.AgendaMapper;
-import glenmoor.store.agenda.Ids;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.people.PersonSearch;
+import glenmoor.store.time.ClockMapper;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -181,7 +180,7 @@ class PeopleStoreTest {
 
   @Test
   void the_record_through_time_follows_the_clock_it_is_told() {
-    var agenda = Database.get(AgendaMapper.class);
+    var agenda = Database.get(ClockMapper.class);
     TRANSACTIONS.executeWithoutResult(status -> {
       agenda.recordTimesAt(Instant.parse("2037-01-01T00:00:00Z").getEpochSecond());
       SQL.update("update person set name = 'Una Brill' where id = 1");
@@ -198,10 +197,10 @@ class PeopleStoreTest {
 
   @Test
   void identities_of_two_replicas_never_meet() {
+    var replicas = Database.get(ReplicaMapper.class);
     var transactions = Database.get(PlatformTransactionManager.class);
-    var agenda = Database.get(AgendaMapper.class);
-    var one = new Ids(agenda, transactions);
-    var other = new Ids(agenda, transactions);
+    var one = new Ids(replicas, transactions);
+    var other = new Ids(replicas, transactions);
     var all = new ArrayList<Long>();
     for (var i = 0; i < 2_000; i++) {
       all.add(one.next());

@@ -127,15 +127,15 @@ public final class HeldCommand extends Group {
     var accepted =
         client.post("/api/v1/held-changes/" + id + "/release", Client.object("note", reason));
     var result = client.await(accepted, output);
-    var again = result.path("held").asLong(0);
+    var again = result.path("held").asString("");
     output.one(
         result,
         List.of(
-            again == 0
+            again.isEmpty()
                 ? "Carried out. " + result.path("sentence").asString("")
-                : "It comes to more by now than was held, so it is held again as change %d."
+                : "It comes to more by now than was held, so it is held again as change %s."
                     .formatted(again)));
-    if (again != 0) {
+    if (!again.isEmpty()) {
       throw new Client.Failed("Nothing was changed.");
     }
   }

@@ -170,21 +170,21 @@ public final class DefineCommand extends Group {
   }
 
   private void show(JsonNode outcome, Output output, String tense) {
-    var held = outcome.path("held").asLong(0);
+    var held = outcome.path("held").asString("");
     output.list(
         outcome,
         outcome.path("differences"),
         List.of(Column.of("CHANGE", "change"), Column.of("KIND", "kind"), Column.of("KEY", "key")),
         "Nothing is different.");
     if (output.isTable()) {
-      consequences(outcome.path("forecast"), held == 0 ? tense : "would", zone())
+      consequences(outcome.path("forecast"), held.isEmpty() ? tense : "would", zone())
           .forEach(output::line);
       outcome.path("warnings").forEach(each -> output.line("! " + each.asString()));
       output.line(summary(outcome) + ".");
     }
-    if (held != 0) {
+    if (!held.isEmpty()) {
       throw new Client.Failed(
-          "A brake holds these definitions, and nothing was changed. See what they would do with: glenmoor held show %d"
+          "A brake holds these definitions, and nothing was changed. See what they would do with: glenmoor held show %s"
               .formatted(held));
     }
   }

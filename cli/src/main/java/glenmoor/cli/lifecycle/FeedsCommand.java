@@ -52,7 +52,7 @@ public final class FeedsCommand extends Group {
     output.one(result, forecast ? forecast(result, zone()) : loaded(result));
     if (!forecast && !result.path("whole").asBoolean(true)) {
       throw new Client.Failed(
-          result.path("held").asLong(0) > 0
+          result.hasNonNull("held")
               ? "Held: nothing was changed."
               : "Not all of it counted: see the sentence above.");
     }
@@ -65,7 +65,7 @@ public final class FeedsCommand extends Group {
             .formatted(
                 result.path("feed").asString(),
                 result.path("sentence").asString().replaceFirst("([^.])$", "$1.")));
-    if (result.path("held").asLong(0) > 0) {
+    if (result.hasNonNull("held")) {
       lines.add("It would mean:");
     }
     result
@@ -76,7 +76,7 @@ public final class FeedsCommand extends Group {
     if (result.path("rejected").asInt() > 0) {
       lines.add("See them with: glenmoor feeds rejects " + result.path("feed").asString());
     }
-    if (result.path("held").asLong(0) > 0) {
+    if (result.hasNonNull("held")) {
       lines.add("See what it would do with: glenmoor held show " + result.path("held").asString());
     }
     return lines;

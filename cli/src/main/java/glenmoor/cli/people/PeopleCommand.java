@@ -157,16 +157,16 @@ public final class PeopleCommand extends Group {
   }
 
   private static String state(JsonNode account) {
-    var wanted = account.path("state").asString();
+    var desired = account.path("state").asString();
     var seen = account.path("seenState").asString();
-    return wanted.equals(seen) ? seen : seen + ", to be " + wanted;
+    return desired.equals(seen) ? seen : seen + ", to be " + desired;
   }
 
   private static String holding(JsonNode holding) {
-    var held = holding.path("held").asBoolean();
-    return held == holding.path("wanted").asBoolean()
-        ? "held"
-        : held ? "being removed" : "being added";
+    var observed = holding.path("observed").asBoolean();
+    return observed == holding.path("desired").asBoolean()
+        ? "confirmed"
+        : observed ? "being removed" : "being added";
   }
 
   @Command(
@@ -191,11 +191,11 @@ public final class PeopleCommand extends Group {
   private static List<String> why(String worker, JsonNode answer, String zone) {
     var lines = new ArrayList<String>();
     var name = answer.path("entitlement").path("plainName").asString();
-    var held = answer.path("held").asBoolean();
+    var observed = answer.path("observed").asBoolean();
     lines.add(
-        held
+        observed
             ? "%s holds “%s”, confirmed %s."
-                .formatted(worker, name, Output.moment(answer.path("heldSince"), zone))
+                .formatted(worker, name, Output.moment(answer.path("observedSince"), zone))
             : "%s does not hold “%s”.".formatted(worker, name));
     if (answer.path("paths").isEmpty()) {
       lines.add("No grant gives it.");
@@ -237,7 +237,7 @@ public final class PeopleCommand extends Group {
             "/api/v1/people/%s/passcode%s"
                 .formatted(Client.encoded(worker), Client.query("application", application)),
             null);
-    var operation = settled(issued.path("operation").asLong());
+    var operation = settled(issued.path("operation").asString());
     if (!operation.path("state").asString().equals("confirmed")) {
       throw new Client.Failed(
           "The passcode is not set yet: operation %s is %s. %s"
@@ -261,7 +261,7 @@ public final class PeopleCommand extends Group {
             "It is shown this once."));
   }
 
-  private JsonNode settled(long operation) {
+  private JsonNode settled(String operation) {
     JsonNode shown = client.get("/api/v1/operations/" + operation);
     for (var tries = 0; tries < 50 && shown.path("settledAt").isNull(); tries++) {
       try {

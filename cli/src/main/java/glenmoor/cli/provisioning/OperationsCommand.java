@@ -70,7 +70,7 @@ public final class OperationsCommand extends Group {
   }
 
   private static String what(JsonNode row) {
-    var entitlement = row.path("order").path("entitlement").asString("");
+    var entitlement = row.path("command").path("entitlement").asString("");
     return (row.path("kind").asString() + " " + entitlement).strip();
   }
 
@@ -96,7 +96,7 @@ public final class OperationsCommand extends Group {
                     shown.path("name").asString(),
                     shown.path("worker").asString()),
             "  cause     " + shown.path("cause").asString(),
-            "  order     " + shown.path("order"),
+            "  command   " + shown.path("command"),
             "  created   " + Output.moment(shown.path("createdAt"), zone),
             "  sent      " + Output.moment(shown.path("sentAt"), zone),
             "  settled   " + Output.moment(shown.path("settledAt"), zone),

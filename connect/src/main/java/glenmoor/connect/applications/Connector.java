@@ -1,8 +1,8 @@
 package glenmoor.connect.applications;
 
 import glenmoor.core.access.Entitlement;
-import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import java.util.Collection;
 import java.util.List;
 import java.util.function.Consumer;
@@ -57,7 +57,7 @@ public interface Connector extends AutoCloseable {
    *
    * @param open opens sealed secrets, only for the moment of sending
    */
-  Outcome carryOut(Order order, Target target, UnaryOperator<String> open);
+  Outcome carryOut(ProvisioningCommand command, Target target, UnaryOperator<String> open);
 
   /** Asks for something small that needs the same rights as the work. */
   Health test();

@@ -15,8 +15,8 @@ import glenmoor.connect.applications.LdapDirectory.NotOurs;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
-import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
@@ -70,17 +70,19 @@ final class LdapConnector implements Connector {
   }
 
   @Override
-  public Outcome carryOut(Order order, Target target, UnaryOperator<String> open) {
+  public Outcome carryOut(ProvisioningCommand command, Target target, UnaryOperator<String> open) {
     try {
-      return switch (order) {
-        case Order.Create create -> create(create, target);
-        case Order.Update update -> update(update, target);
-        case Order.Enable e -> lock(target, AccountState.ENABLED);
-        case Order.Disable d -> lock(target, AccountState.DISABLED);
-        case Order.Add add -> member(add.technicalName(), target, ModificationType.ADD);
-        case Order.Remove remove -> member(remove.technicalName(), target, ModificationType.DELETE);
-        case Order.SetPassword set -> setPassword(open.apply(set.sealed()), target);
-        case Order.Delete d -> delete(target);
+      return switch (command) {
+        case ProvisioningCommand.Create create -> create(create, target);
+        case ProvisioningCommand.Update update -> update(update, target);
+        case ProvisioningCommand.Enable e -> lock(target, AccountState.ENABLED);
+        case ProvisioningCommand.Disable d -> lock(target, AccountState.DISABLED);
+        case ProvisioningCommand.Add add ->
+            member(add.technicalName(), target, ModificationType.ADD);
+        case ProvisioningCommand.Remove remove ->
+            member(remove.technicalName(), target, ModificationType.DELETE);
+        case ProvisioningCommand.SetPassword set -> setPassword(open.apply(set.sealed()), target);
+        case ProvisioningCommand.Delete d -> delete(target);
       };
     } catch (LDAPException failed) {
       return outcome(failed);
@@ -89,7 +91,8 @@ final class LdapConnector implements Connector {
     }
   }
 
-  private Outcome create(Order.Create create, Target target) throws LDAPException, NotOurs {
+  private Outcome create(ProvisioningCommand.Create create, Target target)
+      throws LDAPException, NotOurs {
     var there = directory.find(target);
     if (there != null) {
       return adopt(there, create, target);
@@ -116,7 +119,7 @@ final class LdapConnector implements Connector {
 
   /** Why an entry could not be added; nothing where it is there after all, or can be now. */
   private Optional<Outcome> notAdded(
-      LDAPException failed, Order.Create create, Target target, String dn)
+      LDAPException failed, ProvisioningCommand.Create create, Target target, String dn)
       throws LDAPException, NotOurs {
     if (failed.getResultCode().equals(ResultCode.ENTRY_ALREADY_EXISTS)) {
       // A connection that broke may have carried the same request before.
@@ -152,7 +155,7 @@ final class LdapConnector implements Connector {
     return Optional.of(create(create, target));
   }
 
-  private Outcome adopt(SearchResultEntry there, Order.Create create, Target target)
+  private Outcome adopt(SearchResultEntry there, ProvisioningCommand.Create create, Target target)
       throws LDAPException, NotOurs {
     shape(there, create.name(), create.container(), create.attributes(), target);
     lockTo(target, create.state());
@@ -164,7 +167,8 @@ final class LdapConnector implements Connector {
         "people-base is %s, which is not there or cannot be read".formatted(directory.base()));
   }
 
-  private Outcome update(Order.Update update, Target target) throws LDAPException, NotOurs {
+  private Outcome update(ProvisioningCommand.Update update, Target target)
+      throws LDAPException, NotOurs {
     var there = directory.find(target);
     if (there == null) {
       return gone(target);

@@ -14,8 +14,8 @@ import glenmoor.connect.applications.ScimService.Ambiguous;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
-import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
@@ -57,23 +57,23 @@ final class ScimConnector implements Connector {
   }
 
   @Override
-  public Outcome carryOut(Order order, Target target, UnaryOperator<String> open) {
+  public Outcome carryOut(ProvisioningCommand command, Target target, UnaryOperator<String> open) {
     try {
-      return switch (order) {
-        case Order.Create create -> create(create, target);
-        case Order.Update update -> update(update, target);
-        case Order.Enable e -> activate(target, true);
-        case Order.Disable d -> activate(target, false);
-        case Order.Add add ->
+      return switch (command) {
+        case ProvisioningCommand.Create create -> create(create, target);
+        case ProvisioningCommand.Update update -> update(update, target);
+        case ProvisioningCommand.Enable e -> activate(target, true);
+        case ProvisioningCommand.Disable d -> activate(target, false);
+        case ProvisioningCommand.Add add ->
             add.kind().equals("role")
                 ? role(add.technicalName(), target, true)
                 : member(add.technicalName(), target, true);
-        case Order.Remove remove ->
+        case ProvisioningCommand.Remove remove ->
             remove.kind().equals("role")
                 ? role(remove.technicalName(), target, false)
                 : member(remove.technicalName(), target, false);
-        case Order.SetPassword set -> setPassword(open.apply(set.sealed()), target);
-        case Order.Delete d -> delete(target);
+        case ProvisioningCommand.SetPassword set -> setPassword(open.apply(set.sealed()), target);
+        case ProvisioningCommand.Delete d -> delete(target);
       };
     } catch (Failed failed) {
       return outcome(failed);
@@ -84,7 +84,8 @@ final class ScimConnector implements Connector {
     }
   }
 
-  private Outcome create(Order.Create create, Target target) throws Failed, Ambiguous, Stopped {
+  private Outcome create(ProvisioningCommand.Create create, Target target)
+      throws Failed, Ambiguous, Stopped {
     if (target.triedBefore()) {
       var there = find(target);
       if (there.isPresent()) {
@@ -127,7 +128,8 @@ final class ScimConnector implements Connector {
         });
   }
 
-  private Outcome readBack(String id, Order.Create create, Target target) throws Failed {
+  private Outcome readBack(String id, ProvisioningCommand.Create create, Target target)
+      throws Failed {
     var found = service.byId("Users", id, ScimHttp.USER);
     if (found.isEmpty()) {
       return new Outcome.Unproven("The user was created, but is not there");
@@ -144,7 +146,8 @@ final class ScimConnector implements Connector {
     return same ? new Outcome.Confirmed(id, "") : unchanged("user");
   }
 
-  private Outcome adopt(ObjectNode user, Order.Create create, Target target, String note)
+  private Outcome adopt(
+      ObjectNode user, ProvisioningCommand.Create create, Target target, String note)
       throws Failed, Ambiguous, Stopped {
     var id = user.path("id").asText("");
     notOthers(id, target);
@@ -178,7 +181,8 @@ final class ScimConnector implements Connector {
         target.owners());
   }
 
-  private Outcome update(Order.Update update, Target target) throws Failed, Ambiguous, Stopped {
+  private Outcome update(ProvisioningCommand.Update update, Target target)
+      throws Failed, Ambiguous, Stopped {
     var user = user(target);
     return user.isEmpty()
         ? gone(target)

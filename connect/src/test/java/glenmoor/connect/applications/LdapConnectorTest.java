@@ -13,8 +13,8 @@ import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.AccountState;
-import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -57,17 +57,17 @@ class LdapConnectorTest {
     directory.close();
   }
 
-  private Outcome carryOut(Order order) {
+  private Outcome carryOut(ProvisioningCommand command) {
     return connector.carryOut(
-        order, Testbed.target(worker, name, "ou=westholm", "", false), sealed -> sealed);
+        command, Testbed.target(worker, name, "ou=westholm", "", false), sealed -> sealed);
   }
 
-  private void confirmed(Order order) {
-    assertThat(carryOut(order)).isInstanceOf(Outcome.Confirmed.class);
+  private void confirmed(ProvisioningCommand command) {
+    assertThat(carryOut(command)).isInstanceOf(Outcome.Confirmed.class);
   }
 
-  private Order.Create create(AccountState state) {
-    return new Order.Create(
+  private ProvisioningCommand.Create create(AccountState state) {
+    return new ProvisioningCommand.Create(
         name, "ou=westholm", Map.of("cn", "Test Er", "sn", "Er", "title", "deckhand"), state);
   }
 
@@ -129,9 +129,10 @@ class LdapConnectorTest {
 
   @Test
   void a_container_that_is_not_there_is_refused_with_its_name() {
-    var order =
-        new Order.Create(name, "ou=nowhere", Map.of("cn", "T", "sn", "T"), AccountState.ENABLED);
-    assertThat(carryOut(order))
+    var command =
+        new ProvisioningCommand.Create(
+            name, "ou=nowhere", Map.of("cn", "T", "sn", "T"), AccountState.ENABLED);
+    assertThat(carryOut(command))
         .isInstanceOfSatisfying(
             Outcome.Refused.class, no -> assertThat(no.reason()).contains("ou=nowhere"));
   }
@@ -139,30 +140,30 @@ class LdapConnectorTest {
   @Test
   void a_password_opens_the_account_and_disabling_shuts_it() throws Exception {
     confirmed(create(AccountState.ENABLED));
-    confirmed(new Order.SetPassword("tide-7731-quay"));
+    confirmed(new ProvisioningCommand.SetPassword("tide-7731-quay"));
     assertThat(canBind("tide-7731-quay")).isTrue();
-    confirmed(new Order.Disable());
+    confirmed(new ProvisioningCommand.Disable());
     assertThat(canBind("tide-7731-quay")).isFalse();
-    confirmed(new Order.Disable());
-    confirmed(new Order.Enable());
+    confirmed(new ProvisioningCommand.Disable());
+    confirmed(new ProvisioningCommand.Enable());
     assertThat(canBind("tide-7731-quay")).isTrue();
   }
 
   @Test
   void an_account_made_ready_cannot_be_used() throws Exception {
     confirmed(create(AccountState.DISABLED));
-    confirmed(new Order.SetPassword("tide-7731-quay"));
+    confirmed(new ProvisioningCommand.SetPassword("tide-7731-quay"));
     assertThat(canBind("tide-7731-quay")).isFalse();
   }
 
   @Test
   void groups_are_joined_and_left_and_twice_is_the_same_as_once() throws Exception {
     confirmed(create(AccountState.ENABLED));
-    var add = new Order.Add("directory/crew", "crew", "group");
+    var add = new ProvisioningCommand.Add("directory/crew", "crew", "group");
     confirmed(add);
     confirmed(add);
     assertThat(entry("memberOf")).containsExactly("cn=crew,ou=groups," + BASE);
-    var remove = new Order.Remove("directory/crew", "crew", "group");
+    var remove = new ProvisioningCommand.Remove("directory/crew", "crew", "group");
     confirmed(remove);
     confirmed(remove);
     assertThat(entry("memberOf")).isEmpty();
@@ -171,20 +172,22 @@ class LdapConnectorTest {
   @Test
   void a_group_that_is_not_there_is_refused() {
     confirmed(create(AccountState.ENABLED));
-    assertThat(carryOut(new Order.Add("directory/x", "no-such-group", "group")))
+    assertThat(carryOut(new ProvisioningCommand.Add("directory/x", "no-such-group", "group")))
         .isInstanceOf(Outcome.Refused.class);
   }
 
   @Test
   void a_rename_and_a_move_take_the_groups_along() throws Exception {
     confirmed(create(AccountState.ENABLED));
-    confirmed(new Order.Add("directory/crew", "crew", "group"));
-    confirmed(new Order.Update(name + "x", "ou=gull-sound", Map.of("cn", "Test Er", "sn", "Er")));
+    confirmed(new ProvisioningCommand.Add("directory/crew", "crew", "group"));
+    confirmed(
+        new ProvisioningCommand.Update(
+            name + "x", "ou=gull-sound", Map.of("cn", "Test Er", "sn", "Er")));
     assertThat(dn()).isEqualTo("uid=" + name + "x,ou=gull-sound,ou=people," + BASE);
     assertThat(entry("title")).isEmpty();
     assertThat(directory.compare("cn=crew,ou=groups," + BASE, "member", dn()).compareMatched())
         .isTrue();
-    confirmed(new Order.Remove("directory/crew", "crew", "group"));
+    confirmed(new ProvisioningCommand.Remove("directory/crew", "crew", "group"));
     assertThat(directory.compare("cn=crew,ou=groups," + BASE, "member", dn()).compareMatched())
         .isFalse();
   }
@@ -192,8 +195,8 @@ class LdapConnectorTest {
   @Test
   void deleting_leaves_nothing_and_twice_is_the_same_as_once() throws Exception {
     confirmed(create(AccountState.ENABLED));
-    confirmed(new Order.Delete());
-    assertThat(carryOut(new Order.Delete())).isInstanceOf(Outcome.Gone.class);
+    confirmed(new ProvisioningCommand.Delete());
+    assertThat(carryOut(new ProvisioningCommand.Delete())).isInstanceOf(Outcome.Gone.class);
     assertThat(
             directory
                 .search("ou=people," + BASE, SearchScope.SUB, "(employeeNumber=" + worker + ")")
@@ -203,10 +206,14 @@ class LdapConnectorTest {
 
   @Test
   void what_is_gone_cannot_be_changed_and_need_not_be_shut() {
-    for (var order : List.of(new Order.Enable(), new Order.Disable(), new Order.Delete())) {
-      assertThat(carryOut(order)).isInstanceOf(Outcome.Gone.class);
+    for (var command :
+        List.of(
+            new ProvisioningCommand.Enable(),
+            new ProvisioningCommand.Disable(),
+            new ProvisioningCommand.Delete())) {
+      assertThat(carryOut(command)).isInstanceOf(Outcome.Gone.class);
     }
-    assertThat(carryOut(new Order.Remove("directory/crew", "crew", "group")))
+    assertThat(carryOut(new ProvisioningCommand.Remove("directory/crew", "crew", "group")))
         .isInstanceOf(Outcome.Gone.class);
   }
 
@@ -230,7 +237,7 @@ class LdapConnectorTest {
     settings.put("url", "ldap://127.0.0.1:9");
     try (var away = Testbed.open(Testbed.application("ldap", settings))) {
       var target = Testbed.target(worker, name, "", "", false);
-      assertThat(away.carryOut(new Order.Enable(), target, sealed -> sealed))
+      assertThat(away.carryOut(new ProvisioningCommand.Enable(), target, sealed -> sealed))
           .isInstanceOf(Outcome.Unreachable.class);
       assertThat(away.test().well()).isFalse();
       assertThatThrownBy(() -> away.list(each -> {})).isInstanceOf(Connector.CannotRead.class);
@@ -263,11 +270,11 @@ class LdapConnectorTest {
         var wary = overTls(Map.of())) {
       assertThat(safe.test().well()).isTrue();
       assertThat(wary.test().well()).isFalse();
-      var order = create(AccountState.ENABLED);
+      var command = create(AccountState.ENABLED);
       var target = Testbed.target(worker, name, "ou=westholm", "", false);
-      assertThat(wary.carryOut(order, target, sealed -> sealed))
+      assertThat(wary.carryOut(command, target, sealed -> sealed))
           .isInstanceOf(Outcome.Unreachable.class);
-      assertThat(safe.carryOut(order, target, sealed -> sealed))
+      assertThat(safe.carryOut(command, target, sealed -> sealed))
           .isInstanceOf(Outcome.Confirmed.class);
     }
   }
@@ -291,10 +298,11 @@ class LdapConnectorTest {
   void a_worker_number_that_differs_in_case_only_is_another_persons() throws Exception {
     confirmed(create(AccountState.ENABLED));
     var other = Testbed.target(worker.toLowerCase(), name + "b", "ou=westholm", "", false);
-    var order =
-        new Order.Create(
+    var command =
+        new ProvisioningCommand.Create(
             name + "b", "ou=westholm", Map.of("cn", "B", "sn", "B"), AccountState.ENABLED);
-    for (var each : List.of(order, new Order.Delete(), new Order.Disable())) {
+    for (var each :
+        List.of(command, new ProvisioningCommand.Delete(), new ProvisioningCommand.Disable())) {
       assertThat(connector.carryOut(each, other, sealed -> sealed))
           .isInstanceOfSatisfying(
               Outcome.Refused.class,
@@ -307,11 +315,11 @@ class LdapConnectorTest {
   @Test
   void an_entry_that_another_account_has_is_not_adopted() throws Exception {
     confirmed(create(AccountState.ENABLED));
-    var order =
-        new Order.Create(
+    var command =
+        new ProvisioningCommand.Create(
             name + "c", "ou=westholm", Map.of("cn", "C", "sn", "C"), AccountState.ENABLED);
     var target = new Target(worker, name + "c", "ou=westholm", "", false, false, id -> true);
-    assertThat(connector.carryOut(order, target, sealed -> sealed))
+    assertThat(connector.carryOut(command, target, sealed -> sealed))
         .isInstanceOfSatisfying(
             Outcome.Refused.class, no -> assertThat(no.reason()).contains("somebody else's"));
     assertThat(entry("cn")).containsExactly("Test Er");
@@ -324,7 +332,7 @@ class LdapConnectorTest {
     directory.modify(
         dn, new Modification(ModificationType.REPLACE, "employeeNumber", worker + "-lost"));
     var target = Testbed.target(worker, name, "ou=westholm", made.nativeId(), false);
-    assertThat(connector.carryOut(new Order.Delete(), target, sealed -> sealed))
+    assertThat(connector.carryOut(new ProvisioningCommand.Delete(), target, sealed -> sealed))
         .isInstanceOfSatisfying(
             Outcome.Refused.class, no -> assertThat(no.reason()).contains("no longer does"));
     assertThat(directory.getEntry(dn)).isNotNull();
@@ -333,7 +341,7 @@ class LdapConnectorTest {
   @Test
   void a_group_that_is_not_there_has_no_members() {
     confirmed(create(AccountState.ENABLED));
-    confirmed(new Order.Remove("directory/x", "no-such-group", "group"));
+    confirmed(new ProvisioningCommand.Remove("directory/x", "no-such-group", "group"));
   }
 
   @Test
@@ -343,13 +351,16 @@ class LdapConnectorTest {
     try (var making = Testbed.open(Testbed.application("ldap", settings, "cn", "sn"))) {
       var container = "ou=quay-" + worker;
       var target = Testbed.target(worker, name, container, "", false);
-      var order =
-          new Order.Create(name, container, Map.of("cn", "T", "sn", "T"), AccountState.ENABLED);
-      assertThat(making.carryOut(order, target, sealed -> sealed))
+      var command =
+          new ProvisioningCommand.Create(
+              name, container, Map.of("cn", "T", "sn", "T"), AccountState.ENABLED);
+      assertThat(making.carryOut(command, target, sealed -> sealed))
           .isInstanceOf(Outcome.Confirmed.class);
       assertThat(
               making.carryOut(
-                  new Order.Add("directory/n", "new-" + worker, "group"), target, sealed -> sealed))
+                  new ProvisioningCommand.Add("directory/n", "new-" + worker, "group"),
+                  target,
+                  sealed -> sealed))
           .isInstanceOf(Outcome.Confirmed.class);
       assertThat(
               directory
@@ -365,13 +376,13 @@ class LdapConnectorTest {
     var wrong = Files.writeString(Files.createTempFile("wrong", ".password"), "wrong");
     settings.put("password-file", wrong.toString());
     try (var shut = Testbed.open(Testbed.application("ldap", settings))) {
-      assertThat(shut.carryOut(new Order.Enable(), target(), sealed -> sealed))
+      assertThat(shut.carryOut(new ProvisioningCommand.Enable(), target(), sealed -> sealed))
           .isInstanceOf(Outcome.WrongCredentials.class);
     }
     settings = Testbed.directorySettings();
     settings.put("people-base", "ou=nobody,dc=skerryline,dc=example");
     try (var lost = Testbed.open(Testbed.application("ldap", settings))) {
-      assertThat(lost.carryOut(new Order.Disable(), target(), sealed -> sealed))
+      assertThat(lost.carryOut(new ProvisioningCommand.Disable(), target(), sealed -> sealed))
           .isNotInstanceOf(Outcome.Gone.class)
           .isNotInstanceOf(Outcome.Confirmed.class);
       assertThat(lost.test().well()).isFalse();
@@ -420,7 +431,7 @@ class LdapConnectorTest {
   private void severalConnections() throws InterruptedException {
     var asking = new ArrayList<Thread>();
     for (var i = 0; i < 40; i++) {
-      asking.add(Thread.ofPlatform().start(() -> carryOut(new Order.Disable())));
+      asking.add(Thread.ofPlatform().start(() -> carryOut(new ProvisioningCommand.Disable())));
     }
     for (var each : asking) {
       each.join();
@@ -434,9 +445,9 @@ class LdapConnectorTest {
     return Testbed.open(Testbed.application("ldap", settings, "cn", "sn", "title"));
   }
 
-  private Outcome carryOut(Connector by, Order order) {
+  private Outcome carryOut(Connector by, ProvisioningCommand command) {
     return by.carryOut(
-        order, Testbed.target(worker, name, "ou=westholm", "", false), sealed -> sealed);
+        command, Testbed.target(worker, name, "ou=westholm", "", false), sealed -> sealed);
   }
 
   @Test
@@ -459,7 +470,7 @@ class LdapConnectorTest {
       assertThat(by.test().well()).isTrue();
       wire.breakAfter(BrokenWire.RENAME);
       var renamed =
-          new Order.Update(
+          new ProvisioningCommand.Update(
               name + "n", "ou=westholm", Map.of("cn", "Test Er", "sn", "Er", "title", "deckhand"));
       assertThat(carryOut(by, renamed)).isInstanceOf(Outcome.Confirmed.class);
       assertThat(wire.broke()).isTrue();

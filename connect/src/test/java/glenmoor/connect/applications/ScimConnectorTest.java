@@ -6,8 +6,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.applications.AccountState;
-import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.standins.applications.ScimApplication;
 import java.io.IOException;
 import java.net.URI;
@@ -66,24 +66,24 @@ class ScimConnectorTest {
     return Testbed.target(worker, worker.toLowerCase(), "", nativeId, triedBefore);
   }
 
-  private Outcome carryOut(Order order) {
-    return connector.carryOut(order, target("W-1", "", false), sealed -> sealed);
+  private Outcome carryOut(ProvisioningCommand command) {
+    return connector.carryOut(command, target("W-1", "", false), sealed -> sealed);
   }
 
-  private void confirmed(Order order) {
-    assertThat(carryOut(order)).isInstanceOf(Outcome.Confirmed.class);
+  private void confirmed(ProvisioningCommand command) {
+    assertThat(carryOut(command)).isInstanceOf(Outcome.Confirmed.class);
   }
 
-  private static Order.Create create(String name, AccountState state) {
-    return new Order.Create(
+  private static ProvisioningCommand.Create create(String name, AccountState state) {
+    return new ProvisioningCommand.Create(
         name,
         "",
         Map.of("displayName", "Una Kerrow", "name.givenName", "Una", "emails", "una@x.example"),
         state);
   }
 
-  private void mood(String mood) throws Exception {
-    send("/control", mood, "POST");
+  private void failureMode(String failureMode) throws Exception {
+    send("/control", failureMode, "POST");
   }
 
   private JsonNode send(String path, String body, String method) throws Exception {
@@ -154,7 +154,7 @@ class ScimConnectorTest {
   @Test
   void attributes_change_and_go_away() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    confirmed(new Order.Update("oona", "", Map.of("displayName", "Oona Kerrow")));
+    confirmed(new ProvisioningCommand.Update("oona", "", Map.of("displayName", "Oona Kerrow")));
     assertThat(user().path("userName").asString()).isEqualTo("oona");
     assertThat(user().path("displayName").asString()).isEqualTo("Oona Kerrow");
     assertThat(user().has("emails")).isFalse();
@@ -164,9 +164,9 @@ class ScimConnectorTest {
   void an_account_is_shut_and_opened() throws Exception {
     confirmed(create("una", AccountState.DISABLED));
     assertThat(user().path("active").asBoolean()).isFalse();
-    confirmed(new Order.Enable());
+    confirmed(new ProvisioningCommand.Enable());
     assertThat(user().path("active").asBoolean()).isTrue();
-    confirmed(new Order.Disable());
+    confirmed(new ProvisioningCommand.Disable());
     assertThat(user().path("active").asBoolean()).isFalse();
   }
 
@@ -174,14 +174,14 @@ class ScimConnectorTest {
   void groups_and_roles_are_given_and_taken_and_twice_is_the_same_as_once() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
     for (var kind : List.of("group", "role")) {
-      var add = new Order.Add("chartshare/charts", "Charts", kind);
+      var add = new ProvisioningCommand.Add("chartshare/charts", "Charts", kind);
       confirmed(add);
       confirmed(add);
-      var remove = new Order.Remove("chartshare/charts", "Charts", kind);
+      var remove = new ProvisioningCommand.Remove("chartshare/charts", "Charts", kind);
       confirmed(remove);
       confirmed(remove);
     }
-    confirmed(new Order.Add("chartshare/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Add("chartshare/charts", "Charts", "group"));
     var group = send("/scim/v2/Groups?filter=displayName%20eq%20%22Charts%22", "", "GET");
     assertThat(group.path("Resources").get(0).path("members").size()).isEqualTo(1);
     assertThat(user().path("roles").size()).isZero();
@@ -190,15 +190,15 @@ class ScimConnectorTest {
   @Test
   void a_group_that_is_not_there_is_refused() {
     confirmed(create("una", AccountState.ENABLED));
-    assertThat(carryOut(new Order.Add("chartshare/x", "No such group", "group")))
+    assertThat(carryOut(new ProvisioningCommand.Add("chartshare/x", "No such group", "group")))
         .isInstanceOf(Outcome.Refused.class);
   }
 
   @Test
   void deleting_twice_is_the_same_as_once() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    confirmed(new Order.Delete());
-    assertThat(carryOut(new Order.Delete())).isInstanceOf(Outcome.Gone.class);
+    confirmed(new ProvisioningCommand.Delete());
+    assertThat(carryOut(new ProvisioningCommand.Delete())).isInstanceOf(Outcome.Gone.class);
     assertThat(send("/scim/v2/Users", "", "GET").path("totalResults").asInt()).isZero();
   }
 
@@ -220,16 +220,16 @@ class ScimConnectorTest {
 
   @Test
   void a_busy_application_is_asked_again_when_it_says() throws Exception {
-    mood("{\"mode\":\"busy\"}");
+    failureMode("{\"mode\":\"busy\"}");
     assertThat(carryOut(create("una", AccountState.ENABLED)))
         .isEqualTo(new Outcome.NotNow("Too many requests.", Optional.of(Duration.ofSeconds(2))));
   }
 
   @Test
   void a_broken_application_is_asked_again_and_one_that_is_down_is_unreachable() throws Exception {
-    mood("{\"mode\":\"broken\"}");
+    failureMode("{\"mode\":\"broken\"}");
     assertThat(carryOut(create("una", AccountState.ENABLED))).isInstanceOf(Outcome.NotNow.class);
-    mood("{\"mode\":\"down\"}");
+    failureMode("{\"mode\":\"down\"}");
     assertThat(carryOut(create("una", AccountState.ENABLED)))
         .isInstanceOf(Outcome.Unreachable.class);
     assertThat(connector.test().well()).isFalse();
@@ -238,11 +238,11 @@ class ScimConnectorTest {
   @Test
   void a_yes_that_was_not_meant_is_not_confirmed() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    mood("{\"mode\":\"forget\"}");
-    assertThat(carryOut(new Order.Disable()))
+    failureMode("{\"mode\":\"forget\"}");
+    assertThat(carryOut(new ProvisioningCommand.Disable()))
         .isInstanceOfSatisfying(
             Outcome.Unproven.class, no -> assertThat(no.reason()).contains("read back unchanged"));
-    assertThat(carryOut(new Order.Delete()))
+    assertThat(carryOut(new ProvisioningCommand.Delete()))
         .isInstanceOfSatisfying(
             Outcome.Unproven.class, no -> assertThat(no.reason()).contains("still there"));
   }
@@ -251,9 +251,10 @@ class ScimConnectorTest {
   void a_page_for_what_is_not_there_proves_nothing() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
     var id = user().path("id").asString();
-    mood("{\"mode\":\"not-found-page\"}");
-    for (var order : List.of(new Order.Delete(), new Order.Disable())) {
-      assertThat(connector.carryOut(order, target("W-1", id, false), sealed -> sealed))
+    failureMode("{\"mode\":\"not-found-page\"}");
+    for (var command :
+        List.of(new ProvisioningCommand.Delete(), new ProvisioningCommand.Disable())) {
+      assertThat(connector.carryOut(command, target("W-1", id, false), sealed -> sealed))
           .isInstanceOfSatisfying(
               Outcome.NotNow.class, no -> assertThat(no.reason()).contains("not SCIM"));
     }
@@ -265,11 +266,13 @@ class ScimConnectorTest {
     var id = user().path("id").asString();
     connector.carryOut(
         create("bo", AccountState.ENABLED), target("W-2", "", false), sealed -> sealed);
-    mood("{\"mode\":\"another\"}");
-    assertThat(connector.carryOut(new Order.Delete(), target("W-1", id, false), sealed -> sealed))
+    failureMode("{\"mode\":\"another\"}");
+    assertThat(
+            connector.carryOut(
+                new ProvisioningCommand.Delete(), target("W-1", id, false), sealed -> sealed))
         .isInstanceOfSatisfying(
             Outcome.NotNow.class, no -> assertThat(no.reason()).contains("answered with another"));
-    mood("{\"mode\":\"well\"}");
+    failureMode("{\"mode\":\"well\"}");
     assertThat(user().path("id").asString()).isEqualTo(id);
   }
 
@@ -277,7 +280,9 @@ class ScimConnectorTest {
   void a_wrong_token_is_our_own_and_no_refusal() throws Exception {
     Files.writeString(directory.resolve("wrong"), "another");
     try (var wrong = connector("wrong")) {
-      assertThat(wrong.carryOut(new Order.Enable(), target("W-1", "", false), sealed -> sealed))
+      assertThat(
+              wrong.carryOut(
+                  new ProvisioningCommand.Enable(), target("W-1", "", false), sealed -> sealed))
           .isInstanceOf(Outcome.WrongCredentials.class);
     }
   }
@@ -285,20 +290,20 @@ class ScimConnectorTest {
   @Test
   void all_accounts_are_listed_over_several_pages() throws Exception {
     for (var i = 0; i < 230; i++) {
-      var order = create("u" + i, AccountState.DISABLED);
-      connector.carryOut(order, target("W-" + i, "", false), sealed -> sealed);
+      var command = create("u" + i, AccountState.DISABLED);
+      connector.carryOut(command, target("W-" + i, "", false), sealed -> sealed);
     }
     var seen = new ArrayList<Seen>();
     connector.list(seen::add);
     assertThat(seen).extracting(Seen::worker).doesNotHaveDuplicates().hasSize(230);
-    mood("{\"mode\":\"down\"}");
+    failureMode("{\"mode\":\"down\"}");
     assertThatThrownBy(() -> connector.list(seen::add)).isInstanceOf(Connector.CannotRead.class);
   }
 
   @Test
   void what_the_application_keeps_survives_its_restart() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    confirmed(new Order.Add("chartshare/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Add("chartshare/charts", "Charts", "group"));
     application.close();
     application = new ScimApplication("chartshare", directory, 0, "a token", 3, List.of("Charts"));
     assertThat(user().path("userName").asString()).isEqualTo("una");
@@ -309,25 +314,25 @@ class ScimConnectorTest {
   @Test
   void one_that_ignores_filters_gives_nobody_elses_user() throws Exception {
     for (var i = 0; i < 130; i++) {
-      var order = create("x" + i, AccountState.DISABLED);
-      connector.carryOut(order, target("X-" + i, "", false), sealed -> sealed);
+      var command = create("x" + i, AccountState.DISABLED);
+      connector.carryOut(command, target("X-" + i, "", false), sealed -> sealed);
     }
     confirmed(create("una", AccountState.DISABLED));
-    mood("{\"mode\":\"ignore-filters\"}");
+    failureMode("{\"mode\":\"ignore-filters\"}");
     var stranger = target("W-9", "", false);
-    for (var order :
+    for (var command :
         List.of(
-            new Order.Delete(),
-            new Order.Disable(),
-            new Order.Remove("c/charts", "Charts", "group"))) {
-      assertThat(connector.carryOut(order, stranger, sealed -> sealed))
-          .as(order.word())
+            new ProvisioningCommand.Delete(),
+            new ProvisioningCommand.Disable(),
+            new ProvisioningCommand.Remove("c/charts", "Charts", "group"))) {
+      assertThat(connector.carryOut(command, stranger, sealed -> sealed))
+          .as(command.word())
           .isInstanceOf(Outcome.Gone.class);
     }
-    confirmed(new Order.Enable());
-    confirmed(new Order.Add("c/charts", "Charts", "group"));
-    confirmed(new Order.Delete());
-    mood("{\"mode\":\"well\"}");
+    confirmed(new ProvisioningCommand.Enable());
+    confirmed(new ProvisioningCommand.Add("c/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Delete());
+    failureMode("{\"mode\":\"well\"}");
     assertThat(send("/scim/v2/Users?count=500", "", "GET").path("totalResults").asInt())
         .isEqualTo(130);
   }
@@ -335,43 +340,43 @@ class ScimConnectorTest {
   @Test
   void only_a_scim_answer_is_an_answer() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    confirmed(new Order.Add("c/admin", "admin", "role"));
-    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Add("c/admin", "admin", "role"));
+    confirmed(new ProvisioningCommand.Add("c/charts", "Charts", "group"));
     for (var mode : List.of("sign-in-page", "empty")) {
-      mood("{\"mode\":\"" + mode + "\"}");
-      for (var order :
+      failureMode("{\"mode\":\"" + mode + "\"}");
+      for (var command :
           List.of(
-              new Order.Remove("c/admin", "admin", "role"),
-              new Order.Remove("c/charts", "Charts", "group"),
-              new Order.Disable(),
-              new Order.Delete(),
+              new ProvisioningCommand.Remove("c/admin", "admin", "role"),
+              new ProvisioningCommand.Remove("c/charts", "Charts", "group"),
+              new ProvisioningCommand.Disable(),
+              new ProvisioningCommand.Delete(),
               create("una", AccountState.ENABLED))) {
-        assertThat(carryOut(order))
-            .as(mode + " " + order.word())
+        assertThat(carryOut(command))
+            .as(mode + " " + command.word())
             .isInstanceOfSatisfying(
                 Outcome.NotNow.class, no -> assertThat(no.reason()).contains("not SCIM"));
       }
       assertThat(connector.test().well()).isFalse();
     }
-    mood("{\"mode\":\"well\"}");
+    failureMode("{\"mode\":\"well\"}");
     assertThat(user().path("roles").size()).isEqualTo(1);
     assertThat(user().path("active").asBoolean()).isTrue();
   }
 
   @Test
   void an_answer_that_never_ends_is_given_up() throws Exception {
-    mood("{\"mode\":\"half\"}");
+    failureMode("{\"mode\":\"half\"}");
     var before = System.nanoTime();
-    assertThat(carryOut(new Order.Disable())).isInstanceOf(Outcome.Unreachable.class);
+    assertThat(carryOut(new ProvisioningCommand.Disable())).isInstanceOf(Outcome.Unreachable.class);
     assertThat(Duration.ofNanos(System.nanoTime() - before)).isLessThan(Duration.ofSeconds(14));
   }
 
   @Test
   void a_change_taken_for_an_addition_is_not_repeated_but_put_right() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    mood("{\"mode\":\"add-on-replace\"}");
+    failureMode("{\"mode\":\"add-on-replace\"}");
     confirmed(
-        new Order.Update(
+        new ProvisioningCommand.Update(
             "una", "", Map.of("displayName", "Una Kerrow", "emails", "una.kerrow@x.example")));
     assertThat(user().path("emails")).hasSize(1);
     assertThat(user().path("emails").get(0).path("value").asString())
@@ -386,7 +391,9 @@ class ScimConnectorTest {
         "/scim/v2/Users/" + id,
         "{\"schemas\":[\"urn:ietf:params:scim:api:messages:2.0:PatchOp\"],\"Operations\":[{\"op\":\"add\",\"path\":\"emails\",\"value\":[{\"value\":\"own@home.example\",\"type\":\"home\"}]}]}",
         "PATCH");
-    confirmed(new Order.Update("una", "", Map.of("displayName", "U", "emails", "new@x.example")));
+    confirmed(
+        new ProvisioningCommand.Update(
+            "una", "", Map.of("displayName", "U", "emails", "new@x.example")));
     assertThat(user().path("emails").findValuesAsString("value"))
         .containsExactlyInAnyOrder("new@x.example", "own@home.example");
   }
@@ -394,12 +401,12 @@ class ScimConnectorTest {
   @Test
   void one_without_patch_is_given_whole_resources() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    mood("{\"mode\":\"no-patch\"}");
-    confirmed(new Order.Disable());
-    confirmed(new Order.Add("c/charts", "Charts", "group"));
-    confirmed(new Order.Add("c/admin", "admin", "role"));
-    confirmed(new Order.Remove("c/charts", "Charts", "group"));
-    confirmed(new Order.Update("oona", "", Map.of("displayName", "Oona")));
+    failureMode("{\"mode\":\"no-patch\"}");
+    confirmed(new ProvisioningCommand.Disable());
+    confirmed(new ProvisioningCommand.Add("c/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Add("c/admin", "admin", "role"));
+    confirmed(new ProvisioningCommand.Remove("c/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Update("oona", "", Map.of("displayName", "Oona")));
     assertThat(user().path("userName").asString()).isEqualTo("oona");
     assertThat(user().path("roles").size()).isEqualTo(1);
     assertThat(connector.examine(List.of()).abilities())
@@ -409,10 +416,10 @@ class ScimConnectorTest {
   @Test
   void one_that_does_not_filter_by_members_has_its_groups_read() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    mood("{\"mode\":\"no-member-filters\"}");
-    confirmed(new Order.Add("c/charts", "Charts", "group"));
-    confirmed(new Order.Remove("c/charts", "Charts", "group"));
-    mood("{\"mode\":\"well\"}");
+    failureMode("{\"mode\":\"no-member-filters\"}");
+    confirmed(new ProvisioningCommand.Add("c/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Remove("c/charts", "Charts", "group"));
+    failureMode("{\"mode\":\"well\"}");
     var group = send("/scim/v2/Groups", "", "GET").path("Resources").get(0);
     assertThat(group.path("members").size()).isZero();
   }
@@ -420,14 +427,14 @@ class ScimConnectorTest {
   @Test
   void a_group_made_anew_under_another_id_is_found_again() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Add("c/charts", "Charts", "group"));
     var old = send("/scim/v2/Groups", "", "GET").path("Resources").get(0).path("id").asString();
     send("/scim/v2/Groups/" + old, "", "DELETE");
     send(
         "/scim/v2/Groups",
         "{\"schemas\":[\"urn:ietf:params:scim:schemas:core:2.0:Group\"],\"displayName\":\"Charts\"}",
         "POST");
-    confirmed(new Order.Add("c/charts", "Charts", "group"));
+    confirmed(new ProvisioningCommand.Add("c/charts", "Charts", "group"));
     var group = send("/scim/v2/Groups", "", "GET").path("Resources").get(0);
     assertThat(group.path("id").asString()).isNotEqualTo(old);
     assertThat(group.path("members").size()).isEqualTo(1);
@@ -450,7 +457,9 @@ class ScimConnectorTest {
     try (made) {
       assertThat(
               made.carryOut(
-                  new Order.Add("c/new", "New room", "group"), target("W-1", "", false), s -> s))
+                  new ProvisioningCommand.Add("c/new", "New room", "group"),
+                  target("W-1", "", false),
+                  s -> s))
           .isInstanceOf(Outcome.Confirmed.class);
     }
     assertThat(send("/scim/v2/Groups", "", "GET").path("totalResults").asInt()).isEqualTo(2);
@@ -460,12 +469,12 @@ class ScimConnectorTest {
   void a_user_that_is_somebody_elses_by_now_is_left_alone() throws Exception {
     var made = (Outcome.Confirmed) carryOut(create("una", AccountState.ENABLED));
     var other = target("W-2", made.nativeId(), false);
-    for (var order :
+    for (var command :
         List.of(
-            new Order.Delete(),
-            new Order.Update("x", "", Map.of()),
-            new Order.Add("c/a", "a", "role"))) {
-      assertThat(connector.carryOut(order, other, sealed -> sealed))
+            new ProvisioningCommand.Delete(),
+            new ProvisioningCommand.Update("x", "", Map.of()),
+            new ProvisioningCommand.Add("c/a", "a", "role"))) {
+      assertThat(connector.carryOut(command, other, sealed -> sealed))
           .isInstanceOfSatisfying(
               Outcome.Refused.class,
               no -> assertThat(no.reason()).contains("another worker number"));
@@ -482,7 +491,7 @@ class ScimConnectorTest {
             "Wed, 21 Oct 1999 07:28:00 GMT",
             "Fri, 31 Dec 9999 23:59:59 GMT",
             "soon")) {
-      mood("{\"mode\":\"busy\",\"retryAfter\":\"" + asked + "\"}");
+      failureMode("{\"mode\":\"busy\",\"retryAfter\":\"" + asked + "\"}");
       assertThat(carryOut(create("una", AccountState.ENABLED)))
           .as(asked)
           .isInstanceOf(Outcome.NotNow.class);

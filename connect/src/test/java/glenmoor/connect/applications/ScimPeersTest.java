@@ -4,8 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.core.applications.AccountState;
-import glenmoor.core.provisioning.Order;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import java.io.BufferedReader;
 import java.io.File;
 import java.io.IOException;
@@ -80,21 +80,21 @@ class ScimPeersTest {
         .start();
   }
 
-  private static Outcome carryOut(Connector connector, Order order, String worker) {
+  private static Outcome carryOut(Connector connector, ProvisioningCommand command, String worker) {
     return connector.carryOut(
-        order,
+        command,
         Testbed.target(worker, "una-" + worker.toLowerCase(), "", "", false),
         sealed -> sealed);
   }
 
-  private static void confirmed(Connector connector, Order order) {
-    assertThat(carryOut(connector, order, "W-1"))
-        .as(order.toString())
+  private static void confirmed(Connector connector, ProvisioningCommand command) {
+    assertThat(carryOut(connector, command, "W-1"))
+        .as(command.toString())
         .isInstanceOf(Outcome.Confirmed.class);
   }
 
-  private static Order.Create create(String name) {
-    return new Order.Create(
+  private static ProvisioningCommand.Create create(String name) {
+    return new ProvisioningCommand.Create(
         name,
         "",
         Map.of("displayName", "Una Kerrow", "name.givenName", "Una", "emails", "una@x.example"),
@@ -106,7 +106,8 @@ class ScimPeersTest {
     assertThat(connector.examine(List.of()).abilities()).isNotEmpty();
     assertThat(carryOut(connector, create("bystander"), "W-0"))
         .isInstanceOf(Outcome.Confirmed.class);
-    for (var taking : List.of(new Order.Disable(), new Order.Delete())) {
+    for (var taking :
+        List.of(new ProvisioningCommand.Disable(), new ProvisioningCommand.Delete())) {
       assertThat(carryOut(connector, taking, "W-1"))
           .as("nobody else's user is taken for it")
           .isInstanceOf(Outcome.Gone.class);
@@ -118,18 +119,19 @@ class ScimPeersTest {
     for (var mail : List.of("una.kerrow@x.example", "una.kerrow@x.example", "una@y.example")) {
       confirmed(
           connector,
-          new Order.Update("oona", "", Map.of("displayName", "Oona Kerrow", "emails", mail)));
+          new ProvisioningCommand.Update(
+              "oona", "", Map.of("displayName", "Oona Kerrow", "emails", mail)));
     }
-    var add = new Order.Add("c/charts", "Charts", "group");
-    var remove = new Order.Remove("c/charts", "Charts", "group");
-    for (var order : List.of(add, add, remove, remove, add)) {
-      confirmed(connector, order);
+    var add = new ProvisioningCommand.Add("c/charts", "Charts", "group");
+    var remove = new ProvisioningCommand.Remove("c/charts", "Charts", "group");
+    for (var command : List.of(add, add, remove, remove, add)) {
+      confirmed(connector, command);
     }
-    confirmed(connector, new Order.Add("c/admin", "admin", "role"));
-    confirmed(connector, new Order.Remove("c/admin", "admin", "role"));
-    confirmed(connector, new Order.Disable());
-    confirmed(connector, new Order.Enable());
-    confirmed(connector, new Order.Disable());
+    confirmed(connector, new ProvisioningCommand.Add("c/admin", "admin", "role"));
+    confirmed(connector, new ProvisioningCommand.Remove("c/admin", "admin", "role"));
+    confirmed(connector, new ProvisioningCommand.Disable());
+    confirmed(connector, new ProvisioningCommand.Enable());
+    confirmed(connector, new ProvisioningCommand.Disable());
     var seen = new ArrayList<Seen>();
     connector.list(seen::add);
     assertThat(seen).hasSize(2);
@@ -141,8 +143,9 @@ class ScimPeersTest {
           assertThat(each.enabled()).isFalse();
         });
     confirmed(connector, remove);
-    confirmed(connector, new Order.Delete());
-    assertThat(carryOut(connector, new Order.Delete(), "W-1")).isInstanceOf(Outcome.Gone.class);
+    confirmed(connector, new ProvisioningCommand.Delete());
+    assertThat(carryOut(connector, new ProvisioningCommand.Delete(), "W-1"))
+        .isInstanceOf(Outcome.Gone.class);
     var left = new ArrayList<Seen>();
     connector.list(left::add);
     assertThat(left).extracting(Seen::worker).containsExactly("W-0");

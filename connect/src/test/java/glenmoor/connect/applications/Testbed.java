@@ -3,7 +3,7 @@ package glenmoor.connect.applications;
 import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
-import glenmoor.core.applications.Application.Care;
+import glenmoor.core.applications.Application.LifecyclePolicy;
 import glenmoor.core.applications.Application.WhileOnLeave;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.conditions.Expressions.Mapping;
@@ -49,7 +49,7 @@ final class Testbed {
         365,
         Optional.empty(),
         mapped,
-        new Care(0, WhileOnLeave.DISABLE, 30, AfterHold.DELETE),
+        new LifecyclePolicy(0, WhileOnLeave.DISABLE, 30, AfterHold.DELETE),
         List.of(),
         parallel);
   }

@@ -2,11 +2,11 @@ package glenmoor.core.access;
 
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.access.Grant.Target;
+import glenmoor.core.conditions.Trouble;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
-import glenmoor.core.provisioning.Trouble;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -59,7 +59,7 @@ public final class Birthrights {
     var from = beginning(person, standing, catalogue, now);
     var view = catalogue.expressions().view(person);
     for (var birthright : catalogue.birthrights()) {
-      var held = open.remove(birthright.key());
+      var existing = open.remove(birthright.key());
       var target = new Target.OfPackage(birthright.packageKey());
       boolean holds;
       try {
@@ -71,14 +71,14 @@ public final class Birthrights {
         continue;
       }
       if (holds) {
-        if (held != null && fits(held, target, from, now)) {
-          if (held.endsAt() != null) {
-            amend.add(held.ending(null, ""));
+        if (existing != null && fits(existing, target, from, now)) {
+          if (existing.endsAt() != null) {
+            amend.add(existing.ending(null, ""));
           }
           continue;
         }
-        if (held != null) {
-          amend.add(held.ending(now, "replaced"));
+        if (existing != null) {
+          amend.add(existing.ending(now, "replaced"));
         }
         begin.add(
             new Grant(
@@ -90,21 +90,22 @@ public final class Birthrights {
                 from,
                 null,
                 ""));
-      } else if (held != null && held.startsAt().isAfter(now)) {
+      } else if (existing != null && existing.startsAt().isAfter(now)) {
         // It never began: there is nothing to go on with for a grace.
-        amend.add(held.ending(now, "facts no longer meet the birthright"));
-      } else if (held != null && held.endsAt() == null) {
+        amend.add(existing.ending(now, "facts no longer meet the birthright"));
+      } else if (existing != null && existing.endsAt() == null) {
         var end = now.plus(Duration.ofDays(birthright.graceDays()));
-        amend.add(held.ending(end, "facts no longer meet the birthright"));
+        amend.add(existing.ending(end, "facts no longer meet the birthright"));
       }
     }
     open.values().forEach(grant -> amend.add(grant.ending(now, "birthright no longer defined")));
     return new Changes(begin, amend, troubles);
   }
 
-  private static boolean fits(Grant held, Target target, Instant from, Instant now) {
-    var started = !held.startsAt().isAfter(now);
-    return held.target().equals(target) && (started || Objects.equals(held.startsAt(), from));
+  private static boolean fits(Grant existing, Target target, Instant from, Instant now) {
+    var started = !existing.startsAt().isAfter(now);
+    return existing.target().equals(target)
+        && (started || Objects.equals(existing.startsAt(), from));
   }
 
   private static Instant beginning(

@@ -50,8 +50,8 @@ public record Catalogue(
         switch (target) {
           case Grant.Target.OfEntitlement one -> List.of(one.key());
           case Grant.Target.OfPackage bundle -> {
-            var held = packages.get(bundle.key());
-            yield held == null ? List.<String>of() : held.entitlements();
+            var known = packages.get(bundle.key());
+            yield known == null ? List.<String>of() : known.entitlements();
           }
         };
     return keys.stream().filter(entitlements::containsKey).map(entitlements::get);

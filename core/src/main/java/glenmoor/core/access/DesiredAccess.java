@@ -40,23 +40,23 @@ public record DesiredAccess(
             person
                 .facts()
                 .date(Facts.START)
-                .map(start -> start.minusDays(application.care().readyDaysAhead()));
+                .map(start -> start.minusDays(application.lifecycle().readyDaysAhead()));
         var soon = readyFrom.filter(day -> !today.isBefore(day)).isPresent();
-        var wanted = grants.stream().filter(grant -> !grant.over(now));
+        var lasting = grants.stream().filter(grant -> !grant.over(now));
         var any =
-            wanted.flatMap(grant -> catalogue.given(grant.target())).anyMatch(in(application));
+            lasting.flatMap(grant -> catalogue.given(grant.target())).anyMatch(in(application));
         yield soon && any
             ? new DesiredAccess(application, AccountState.DISABLED, Collections.emptySortedSet())
             : none(application);
       }
-      case ACTIVE -> held(application, grants, catalogue, now, AccountState.ENABLED);
+      case ACTIVE -> granted(application, grants, catalogue, now, AccountState.ENABLED);
       case ON_LEAVE ->
-          held(
+          granted(
               application,
               grants,
               catalogue,
               now,
-              application.care().onLeave() == WhileOnLeave.DISABLE
+              application.lifecycle().onLeave() == WhileOnLeave.DISABLE
                   ? AccountState.DISABLED
                   : AccountState.ENABLED);
     };
@@ -70,7 +70,7 @@ public record DesiredAccess(
     return entitlement -> entitlement.application().equals(application.key());
   }
 
-  private static DesiredAccess held(
+  private static DesiredAccess granted(
       Application application,
       List<Grant> grants,
       Catalogue catalogue,

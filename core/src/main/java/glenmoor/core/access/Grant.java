@@ -42,7 +42,7 @@ public record Grant(
     BIRTHRIGHT("birthright"),
     REQUEST("request"),
     DIRECT("direct"),
-    FOUND("found");
+    DISCOVERED("discovered");
 
     private final String word;
 

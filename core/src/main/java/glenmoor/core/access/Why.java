@@ -4,7 +4,6 @@ import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
-import glenmoor.core.provisioning.Account;
 import java.time.Instant;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
@@ -39,6 +38,9 @@ public final class Why {
 
   private Why() {}
 
+  /** The account at the end of a path. */
+  public record Holder(String application, String name, AccountState state) {}
+
   /** The facts and definitions that a grant began by. */
   public record Then(Person person, Catalogue catalogue) {}
 
@@ -52,7 +54,7 @@ public final class Why {
       Entitlement entitlement,
       Person person,
       List<Grant> grants,
-      Optional<Account> account,
+      Optional<Holder> account,
       Catalogue catalogue,
       Function<Grant, Then> then,
       Instant now) {
@@ -77,7 +79,7 @@ public final class Why {
       Entitlement entitlement,
       Person person,
       Standing standing,
-      Optional<Account> account,
+      Optional<Holder> account,
       Catalogue catalogue,
       Instant now) {
     var links = new ArrayList<Link>();
@@ -90,18 +92,18 @@ public final class Why {
       links.add(new Link(grant.basis().word(), grant.basis().word(), grant.basisKey()));
     }
     if (grant.target() instanceof Grant.Target.OfPackage bundle) {
-      var held = catalogue.packages().get(bundle.key());
-      links.add(new Link("package", held == null ? bundle.key() : held.name(), bundle.key()));
+      var known = catalogue.packages().get(bundle.key());
+      links.add(new Link("package", known == null ? bundle.key() : known.name(), bundle.key()));
     }
     links.add(new Link("entitlement", entitlement.plainName(), entitlement.technicalName()));
     account
-        .filter(held -> held.state() != AccountState.NONE)
-        .ifPresent(held ->
+        .filter(holder -> holder.state() != AccountState.NONE)
+        .ifPresent(holder ->
             links.add(
                 new Link(
                     "account",
-                    held.name() + " in " + applicationName(held, catalogue),
-                    held.state().word())));
+                    holder.name() + " in " + applicationName(holder, catalogue),
+                    holder.state().word())));
     return new Path(
         grant.id(),
         grant.inForce(now),
@@ -109,7 +111,7 @@ public final class Why {
         List.copyOf(links));
   }
 
-  private static String applicationName(Account account, Catalogue catalogue) {
+  private static String applicationName(Holder account, Catalogue catalogue) {
     return catalogue.applications().stream()
         .filter(each -> each.key().equals(account.application()))
         .map(Application::name)

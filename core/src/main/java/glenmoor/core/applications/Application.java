@@ -28,12 +28,13 @@ public record Application(
     int namesKeptDays,
     Optional<Mapping> container,
     SortedMap<String, Mapping> attributes,
-    Care care,
+    LifecyclePolicy lifecycle,
     List<String> after,
     int parallel) {
 
   /** What an account goes through beside the giving and taking of access. */
-  public record Care(int readyDaysAhead, WhileOnLeave onLeave, int holdDays, AfterHold afterHold) {}
+  public record LifecyclePolicy(
+      int readyDaysAhead, WhileOnLeave onLeave, int holdDays, AfterHold afterHold) {}
 
   /** What becomes of the account while its person is on leave. */
   public enum WhileOnLeave {

@@ -6,7 +6,7 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.RolePackage;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
-import glenmoor.core.applications.Application.Care;
+import glenmoor.core.applications.Application.LifecyclePolicy;
 import glenmoor.core.applications.Application.WhileOnLeave;
 import glenmoor.core.brakes.Brakes;
 import glenmoor.core.conditions.BadExpression;
@@ -228,7 +228,7 @@ public final class Definitions {
 
   private void application(String key, Reading reading) {
     var account = reading.inside("account");
-    var care = reading.inside("care");
+    var lifecycle = reading.inside("care");
     var attributes = new TreeMap<String, Mapping>();
     account
         .map("attributes")
@@ -262,15 +262,15 @@ public final class Definitions {
             account.days("keep-names", USUAL_NAMES_KEPT),
             container,
             attributes,
-            new Care(
-                care.days("ready", 0),
-                care.choice("on-leave", WhileOnLeave.DISABLE, WhileOnLeave::word),
-                care.days("hold", 30),
-                care.choice("after-hold", AfterHold.KEEP, AfterHold::word)),
+            new LifecyclePolicy(
+                lifecycle.days("ready", 0),
+                lifecycle.choice("on-leave", WhileOnLeave.DISABLE, WhileOnLeave::word),
+                lifecycle.days("hold", 30),
+                lifecycle.choice("after-hold", AfterHold.KEEP, AfterHold::word)),
             reading.texts("after").stream().map(Tree.Text::value).toList(),
             reading.number("parallel", USUAL_PARALLEL));
     account.finish();
-    care.finish();
+    lifecycle.finish();
     namesOf(made).stream()
         .filter(other -> !made.after().contains(other))
         .forEach(other ->

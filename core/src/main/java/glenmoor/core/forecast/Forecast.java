@@ -1,9 +1,9 @@
 package glenmoor.core.forecast;
 
 import glenmoor.core.access.Grant;
-import glenmoor.core.provisioning.Order;
+import glenmoor.core.conditions.Trouble;
 import glenmoor.core.provisioning.PersonPlan;
-import glenmoor.core.provisioning.Trouble;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
@@ -86,25 +86,26 @@ public final class Forecast {
     var losses = new ArrayList<String>();
     for (var account : plan.accounts()) {
       var key = account.after().application();
-      kinds(account.orders());
+      kinds(account.commands());
       var gained = 0;
       var lost = 0;
-      for (var order : account.orders()) {
-        switch (order) {
-          case Order.Add add -> {
+      for (var command : account.commands()) {
+        switch (command) {
+          case ProvisioningCommand.Add add -> {
             gains.add(add.entitlement());
             gained++;
           }
-          case Order.Remove remove -> {
+          case ProvisioningCommand.Remove remove -> {
             losses.add(remove.entitlement());
             lost++;
           }
-          case Order.Create create -> gains.add(key + " account " + create.name());
-          case Order.Disable disable -> losses.add(key + " account " + account.after().name());
-          case Order.Update u -> {}
-          case Order.Enable e -> {}
-          case Order.SetPassword s -> {}
-          case Order.Delete d -> {}
+          case ProvisioningCommand.Create create -> gains.add(key + " account " + create.name());
+          case ProvisioningCommand.Disable disable ->
+              losses.add(key + " account " + account.after().name());
+          case ProvisioningCommand.Update u -> {}
+          case ProvisioningCommand.Enable e -> {}
+          case ProvisioningCommand.SetPassword s -> {}
+          case ProvisioningCommand.Delete d -> {}
         }
       }
       applications.merge(key, new Balance(lost, gained), (a, b) -> a.plus(b.losses(), b.gains()));
@@ -160,8 +161,8 @@ public final class Forecast {
         .forEach(moment -> coming.merge(moment, 1, Integer::sum));
   }
 
-  private void kinds(List<Order> orders) {
-    orders.forEach(order -> kinds.merge(order.word(), 1, Integer::sum));
+  private void kinds(List<ProvisioningCommand> commands) {
+    commands.forEach(command -> kinds.merge(command.word(), 1, Integer::sum));
   }
 
   public Sum sum() {

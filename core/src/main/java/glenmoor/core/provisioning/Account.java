@@ -20,7 +20,7 @@ import org.jspecify.annotations.Nullable;
  * @param name in the application
  * @param container where it is kept; empty for applications without containers
  * @param attributes as mapped, by the application's own names
- * @param heldSince since when it has been disabled because nobody needs it, or null
+ * @param unneededSince since when it has been disabled because nobody needs it, or null
  * @param nextSequence the place in the lane that the next operation takes
  * @param unmade whether making it failed or was given up: nothing can be done in it until then
  */
@@ -35,7 +35,7 @@ public record Account(
     SortedMap<String, String> attributes,
     AccountState state,
     SortedSet<String> entitlements,
-    @Nullable Instant heldSince,
+    @Nullable Instant unneededSince,
     int nextSequence,
     boolean unmade,
     Seen seen) {
@@ -65,12 +65,12 @@ public record Account(
    * The same account planned as if one side of it were as it was seen, so that planning finds the
    * difference once more.
    *
-   * @param aspect as {@link Order#aspect} names it
+   * @param aspect as {@link ProvisioningCommand#aspect} names it
    */
   public Account asSeen(String aspect) {
     var planned = new Planned(this);
     switch (aspect) {
-      case Order.WHOLE -> {
+      case ProvisioningCommand.WHOLE -> {
         planned.state = seen.state();
         planned.entitlements = new TreeSet<>(seen.entitlements());
         planned.unmade = false;
@@ -93,27 +93,27 @@ public record Account(
     return planned.account();
   }
 
-  /** The same account after an order was carried out. */
-  public Account after(Order order) {
+  /** The same account after a command was carried out. */
+  public Account after(ProvisioningCommand command) {
     var planned = new Planned(this);
-    switch (order) {
-      case Order.Create create -> {
+    switch (command) {
+      case ProvisioningCommand.Create create -> {
         planned.name = create.name();
         planned.container = create.container();
         planned.attributes = new TreeMap<>(create.attributes());
         planned.state = create.state();
       }
-      case Order.Update update -> {
+      case ProvisioningCommand.Update update -> {
         planned.name = update.name();
         planned.container = update.container();
         planned.attributes = new TreeMap<>(update.attributes());
       }
-      case Order.Enable e -> planned.state = AccountState.ENABLED;
-      case Order.Disable d -> planned.state = AccountState.DISABLED;
-      case Order.Delete d -> planned.state = AccountState.NONE;
-      case Order.Add add -> planned.entitlements.add(add.entitlement());
-      case Order.Remove remove -> planned.entitlements.remove(remove.entitlement());
-      case Order.SetPassword s -> {}
+      case ProvisioningCommand.Enable e -> planned.state = AccountState.ENABLED;
+      case ProvisioningCommand.Disable d -> planned.state = AccountState.DISABLED;
+      case ProvisioningCommand.Delete d -> planned.state = AccountState.NONE;
+      case ProvisioningCommand.Add add -> planned.entitlements.add(add.entitlement());
+      case ProvisioningCommand.Remove remove -> planned.entitlements.remove(remove.entitlement());
+      case ProvisioningCommand.SetPassword s -> {}
     }
     return planned.account();
   }
@@ -150,7 +150,7 @@ public record Account(
           attributes,
           state,
           entitlements,
-          from.heldSince,
+          from.unneededSince,
           from.nextSequence,
           unmade,
           from.seen);

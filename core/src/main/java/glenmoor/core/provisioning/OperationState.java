@@ -19,36 +19,36 @@ import java.time.Instant;
 public sealed interface OperationState {
   /** To be tried, from a moment on. {@code attempts} tries were made. */
   record Waiting(int attempts, Instant notBefore, String lastReason) implements OperationState {
-    private OperationState tried(Happening.Tried tried, Patience patience) {
+    private OperationState tried(Transition.Tried tried, RetryPolicy retryPolicy) {
       var count = attempts + 1;
       var at = tried.at();
       return switch (tried.outcome()) {
         case Outcome.Confirmed done -> new Confirmed(count, at, done.note());
         case Outcome.Gone gone ->
-            tried.order().takesAway()
+            tried.command().takesAway()
                 ? new Confirmed(count, at, gone.note())
                 : new Superseded(at, NOBODY, gone.note() + "; planned anew");
         case Outcome.Refused refused -> new Fault(count, at, refused.reason());
         case Outcome.Unreachable away ->
-            new Waiting(attempts, at.plus(pause(1, tried.spread(), patience)), away.reason());
+            new Waiting(attempts, at.plus(pause(1, tried.spread(), retryPolicy)), away.reason());
         case Outcome.WrongCredentials shut ->
-            new Waiting(attempts, at.plus(pause(1, tried.spread(), patience)), shut.reason());
+            new Waiting(attempts, at.plus(pause(1, tried.spread(), retryPolicy)), shut.reason());
         case Outcome.WrongSettings wrong ->
-            new Waiting(attempts, at.plus(pause(1, tried.spread(), patience)), wrong.reason());
+            new Waiting(attempts, at.plus(pause(1, tried.spread(), retryPolicy)), wrong.reason());
         case Outcome.NotNow notNow ->
             new Waiting(
                 count,
                 at.plus(
                     notNow
                         .after()
-                        .map(patience::bounded)
-                        .orElse(pause(count, tried.spread(), patience))),
+                        .map(retryPolicy::bounded)
+                        .orElse(pause(count, tried.spread(), retryPolicy))),
                 notNow.reason());
         case Outcome.Unproven unproven ->
-            count >= patience.mostAttempts()
+            count >= retryPolicy.mostAttempts()
                 ? new Fault(count, at, unproven.reason() + " (tried " + count + " times)")
                 : new Waiting(
-                    count, at.plus(pause(count, tried.spread(), patience)), unproven.reason());
+                    count, at.plus(pause(count, tried.spread(), retryPolicy)), unproven.reason());
       };
     }
   }
@@ -77,21 +77,22 @@ public sealed interface OperationState {
   long NOBODY = 0;
 
   /** What happens to an operation. */
-  sealed interface Happening {
+  sealed interface Transition {
     Instant at();
 
     /** A try was made; {@code spread} in 0..1 moves the next one within its window. */
-    record Tried(Order order, Outcome outcome, Instant at, double spread) implements Happening {}
+    record Tried(ProvisioningCommand command, Outcome outcome, Instant at, double spread)
+        implements Transition {}
 
     /** Somebody asked for it to be tried again: the person is planned anew. */
-    record AskedAgain(Instant at, String by) implements Happening {}
+    record AskedAgain(Instant at, String by) implements Transition {}
 
     /** A later operation says otherwise. */
-    record Overtaken(Instant at, long by) implements Happening {}
+    record Overtaken(Instant at, long by) implements Transition {}
 
-    record DoneByHand(Instant at, String note) implements Happening {}
+    record DoneByHand(Instant at, String note) implements Transition {}
 
-    record LetGo(Instant at, String reason) implements Happening {}
+    record LetGo(Instant at, String reason) implements Transition {}
   }
 
   /** An operation in this state cannot do what was asked. */
@@ -105,9 +106,9 @@ public sealed interface OperationState {
   }
 
   /** How long and how often to try. */
-  record Patience(Duration first, Duration longest, int mostAttempts) {
-    public static final Patience USUAL =
-        new Patience(Duration.ofSeconds(2), Duration.ofMinutes(10), 12);
+  record RetryPolicy(Duration first, Duration longest, int mostAttempts) {
+    public static final RetryPolicy USUAL =
+        new RetryPolicy(Duration.ofSeconds(2), Duration.ofMinutes(10), 12);
 
     /** What an application asks for is kept, but never below a second nor above an hour. */
     Duration bounded(Duration asked) {
@@ -137,23 +138,23 @@ public sealed interface OperationState {
    *
    * @throws CannotHappen if the state does not allow it
    */
-  default OperationState after(Happening happening, Patience patience) {
+  default OperationState after(Transition transition, RetryPolicy retryPolicy) {
     return switch (this) {
       case Waiting waiting ->
-          switch (happening) {
-            case Happening.Tried tried -> waiting.tried(tried, patience);
-            case Happening.AskedAgain again -> plannedAnew(again);
-            case Happening.Overtaken over -> overtaken(over);
-            case Happening.DoneByHand done -> throw new CannotHappen(this);
-            case Happening.LetGo let -> throw new CannotHappen(this);
+          switch (transition) {
+            case Transition.Tried tried -> waiting.tried(tried, retryPolicy);
+            case Transition.AskedAgain again -> plannedAnew(again);
+            case Transition.Overtaken over -> overtaken(over);
+            case Transition.DoneByHand done -> throw new CannotHappen(this);
+            case Transition.LetGo let -> throw new CannotHappen(this);
           };
       case Fault fault ->
-          switch (happening) {
-            case Happening.Tried tried -> throw new CannotHappen(this);
-            case Happening.AskedAgain again -> plannedAnew(again);
-            case Happening.Overtaken over -> overtaken(over);
-            case Happening.DoneByHand done -> new ByHand(done.at(), done.note());
-            case Happening.LetGo let -> new GivenUp(let.at(), let.reason());
+          switch (transition) {
+            case Transition.Tried tried -> throw new CannotHappen(this);
+            case Transition.AskedAgain again -> plannedAnew(again);
+            case Transition.Overtaken over -> overtaken(over);
+            case Transition.DoneByHand done -> new ByHand(done.at(), done.note());
+            case Transition.LetGo let -> new GivenUp(let.at(), let.reason());
           };
       case Confirmed confirmed -> throw new CannotHappen(this);
       case ByHand byHand -> throw new CannotHappen(this);
@@ -162,18 +163,19 @@ public sealed interface OperationState {
     };
   }
 
-  private static OperationState plannedAnew(Happening.AskedAgain again) {
+  private static OperationState plannedAnew(Transition.AskedAgain again) {
     return new Superseded(again.at(), NOBODY, "planned anew, asked for by " + again.by());
   }
 
-  private static OperationState overtaken(Happening.Overtaken over) {
+  private static OperationState overtaken(Transition.Overtaken over) {
     return new Superseded(over.at(), over.by(), "operation " + over.by() + " says otherwise");
   }
 
   /** How long to wait after a number of tries. */
-  static Duration pause(int attempts, double spread, Patience patience) {
+  static Duration pause(int attempts, double spread, RetryPolicy retryPolicy) {
     var doublings = Math.min(attempts - 1, 20);
-    var full = Math.min(patience.first().toMillis() << doublings, patience.longest().toMillis());
+    var full =
+        Math.min(retryPolicy.first().toMillis() << doublings, retryPolicy.longest().toMillis());
     return Duration.ofMillis((long) (full * (0.5 + spread / 2)));
   }
 }

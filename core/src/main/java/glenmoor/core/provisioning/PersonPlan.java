@@ -1,6 +1,7 @@
 package glenmoor.core.provisioning;
 
 import glenmoor.core.access.Grant;
+import glenmoor.core.conditions.Trouble;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import java.time.Instant;
@@ -34,9 +35,10 @@ public record PersonPlan(
    * @param after as it will be once the orders are carried out
    * @param orders in the order of the lane
    */
-  public record AccountPlan(Optional<Account> before, Account after, List<Order> orders) {}
+  public record AccountPlan(
+      Optional<Account> before, Account after, List<ProvisioningCommand> commands) {}
 
   public int operations() {
-    return accounts.stream().mapToInt(account -> account.orders().size()).sum();
+    return accounts.stream().mapToInt(account -> account.commands().size()).sum();
   }
 }

@@ -7,6 +7,7 @@ import glenmoor.core.access.Grant;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
+import glenmoor.core.conditions.Trouble;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
@@ -56,12 +57,12 @@ public final class Planner {
    * number; where it has one, the number is asked for by itself later.
    */
   public static Map<String, Set<String>> baseNames(
-      Collection<PersonPicture> pictures, Catalogue catalogue) {
+      Collection<PersonSnapshot> snapshots, Catalogue catalogue) {
     var bases = new HashMap<String, Set<String>>();
-    for (var picture : pictures) {
+    for (var snapshot : snapshots) {
       var names = new HashMap<String, String>();
-      picture.accounts().forEach(account -> names.put(account.application(), account.name()));
-      var view = catalogue.expressions().view(picture.person());
+      snapshot.accounts().forEach(account -> names.put(account.application(), account.name()));
+      var view = catalogue.expressions().view(snapshot.person());
       for (var application : catalogue.applications()) {
         if (!names.containsKey(application.key()) || application.renames()) {
           try {
@@ -108,14 +109,14 @@ public final class Planner {
   }
 
   /** Plans for one person. */
-  public PersonPlan plan(PersonPicture picture) {
-    var person = picture.person();
-    var changes = Birthrights.decide(person, picture.grants(), catalogue, now);
+  public PersonPlan plan(PersonSnapshot snapshot) {
+    var person = snapshot.person();
+    var changes = Birthrights.decide(person, snapshot.grants(), catalogue, now);
     var troubles = new ArrayList<>(changes.troubles());
-    var grants = grantsAfter(picture.grants(), changes);
-    var over = picture.deviations().stream().filter(each -> each.over(now)).toList();
+    var grants = grantsAfter(snapshot.grants(), changes);
+    var over = snapshot.deviations().stream().filter(each -> each.over(now)).toList();
     var known = new HashMap<String, Account>();
-    picture
+    snapshot
         .accounts()
         .forEach(account -> known.put(account.application(), lookedAtAgain(account, over)));
     var accountNames = new HashMap<String, String>();
@@ -127,18 +128,18 @@ public final class Planner {
       var desired = DesiredAccess.of(application, person, grants, catalogue, now);
       var account = known.get(application.key());
       var step = new Step(application, desired, account, view, accountNames, troubles);
-      var plan = step.plan(picture);
+      var plan = step.plan(snapshot);
       if (plan != null) {
         accountNames.put(application.key(), plan.after().name());
         plan.before().ifPresent(accountsAfter::remove);
         accountsAfter.add(plan.after());
-        if (plan.before().filter(plan.after()::equals).isEmpty() || !plan.orders().isEmpty()) {
+        if (plan.before().filter(plan.after()::equals).isEmpty() || !plan.commands().isEmpty()) {
           plans.add(plan);
         }
       }
     }
     var ended = new ArrayList<>(over);
-    picture.deviations().stream()
+    snapshot.deviations().stream()
         .filter(each -> !each.over(now) && changed(each, plans))
         .forEach(ended::add);
     var today = now.atZone(catalogue.zone()).toLocalDate();
@@ -150,7 +151,7 @@ public final class Planner {
         plans,
         ended,
         troubles,
-        nextDue(picture, grants, accountsAfter));
+        nextDue(snapshot, grants, accountsAfter));
   }
 
   /** An account of which a deviation ran out is planned as it was seen. */
@@ -167,12 +168,12 @@ public final class Planner {
   private static boolean changed(AcceptedDeviation deviation, List<AccountPlan> plans) {
     return plans.stream()
         .filter(plan -> plan.after().id() == deviation.account())
-        .flatMap(plan -> plan.orders().stream())
-        .map(Order::aspect)
+        .flatMap(plan -> plan.commands().stream())
+        .map(ProvisioningCommand::aspect)
         .anyMatch(aspect ->
             aspect.equals(deviation.aspect())
-                || aspect.equals(Order.WHOLE)
-                || deviation.aspect().equals(Order.WHOLE));
+                || aspect.equals(ProvisioningCommand.WHOLE)
+                || deviation.aspect().equals(ProvisioningCommand.WHOLE));
   }
 
   private static List<Grant> grantsAfter(List<Grant> before, Birthrights.Changes changes) {
@@ -190,7 +191,7 @@ public final class Planner {
     private final Map<String, Object> view;
     private final Map<String, String> accountNames;
     private final List<Trouble> troubles;
-    private final List<Order> orders = new ArrayList<>();
+    private final List<ProvisioningCommand> commands = new ArrayList<>();
 
     Step(
         Application application,
@@ -208,14 +209,14 @@ public final class Planner {
     }
 
     /** What to do, or null where there is nothing and shall be nothing. */
-    @Nullable AccountPlan plan(PersonPicture picture) {
+    @Nullable AccountPlan plan(PersonSnapshot snapshot) {
       var there = known != null && known.state() != AccountState.NONE;
       if (desired.account() == AccountState.NONE) {
         return known != null && there ? unneeded(known) : null;
       }
       try {
         if (known == null || !there) {
-          return made(picture);
+          return made(snapshot);
         }
         return known.unmade() ? remade(known) : adjusted(known);
       } catch (Unanswerable unmade) {
@@ -224,16 +225,17 @@ public final class Planner {
       }
     }
 
-    private AccountPlan made(PersonPicture picture) {
+    private AccountPlan made(PersonSnapshot snapshot) {
       var name = newName();
       var container = container(name.name());
       var attributes = attributes(name.name(), new TreeMap<>());
-      orders.add(new Order.Create(name.name(), container, attributes, desired.account()));
+      commands.add(
+          new ProvisioningCommand.Create(name.name(), container, attributes, desired.account()));
       desired.entitlements().forEach(this::add);
       var after =
           new Account(
               known == null ? 0 : known.id(),
-              picture.person().id(),
+              snapshot.person().id(),
               application.key(),
               name.baseName(),
               name.number(),
@@ -243,10 +245,10 @@ public final class Planner {
               desired.account(),
               desired.entitlements(),
               null,
-              (known == null ? 1 : known.nextSequence()) + orders.size(),
+              (known == null ? 1 : known.nextSequence()) + commands.size(),
               false,
               known == null ? Account.Seen.NOTHING : known.seen());
-      return new AccountPlan(Optional.ofNullable(known), after, orders);
+      return new AccountPlan(Optional.ofNullable(known), after, commands);
     }
 
     private AccountNames.Allotted newName() {
@@ -277,7 +279,8 @@ public final class Planner {
               && desired.account() == account.state()
               && desired.entitlements().equals(account.entitlements());
       if (!same) {
-        orders.add(new Order.Create(name.name(), container, attributes, desired.account()));
+        commands.add(
+            new ProvisioningCommand.Create(name.name(), container, attributes, desired.account()));
         desired.entitlements().forEach(this::add);
       }
       return planned(account, name, container, attributes, same);
@@ -290,15 +293,15 @@ public final class Planner {
       if (!name.name().equals(account.name())
           || !container.equals(account.container())
           || !attributes.equals(account.attributes())) {
-        orders.add(new Order.Update(name.name(), container, attributes));
+        commands.add(new ProvisioningCommand.Update(name.name(), container, attributes));
       }
       var turns = desired.account() != account.state();
       if (turns && desired.account() == AccountState.DISABLED) {
-        orders.add(new Order.Disable());
+        commands.add(new ProvisioningCommand.Disable());
       }
       without(account.entitlements(), desired.entitlements()).forEach(this::remove);
       if (turns && desired.account() == AccountState.ENABLED) {
-        orders.add(new Order.Enable());
+        commands.add(new ProvisioningCommand.Enable());
       }
       without(desired.entitlements(), account.entitlements()).forEach(this::add);
       return planned(account, name, container, attributes, false);
@@ -323,10 +326,10 @@ public final class Planner {
               desired.account(),
               desired.entitlements(),
               null,
-              account.nextSequence() + orders.size(),
+              account.nextSequence() + commands.size(),
               unmade,
               account.seen());
-      return new AccountPlan(Optional.of(account), after, orders);
+      return new AccountPlan(Optional.of(account), after, commands);
     }
 
     /** The name it has, or the one its facts give now where the application renames. */
@@ -360,17 +363,17 @@ public final class Planner {
 
     private AccountPlan unneeded(Account account) {
       if (account.state() == AccountState.ENABLED) {
-        orders.add(new Order.Disable());
+        commands.add(new ProvisioningCommand.Disable());
       }
       if (!account.unmade()) {
         account.entitlements().forEach(this::remove);
       }
-      var heldSince = Objects.requireNonNullElse(account.heldSince(), now);
+      var unneededSince = Objects.requireNonNullElse(account.unneededSince(), now);
       var delete =
-          application.care().afterHold() == AfterHold.DELETE
-              && !now.isBefore(heldSince.plus(hold(application)));
+          application.lifecycle().afterHold() == AfterHold.DELETE
+              && !now.isBefore(unneededSince.plus(hold(application)));
       if (delete) {
-        orders.add(new Order.Delete());
+        commands.add(new ProvisioningCommand.Delete());
       }
       var after =
           new Account(
@@ -384,11 +387,11 @@ public final class Planner {
               account.attributes(),
               delete ? AccountState.NONE : AccountState.DISABLED,
               new TreeSet<>(),
-              heldSince,
-              account.nextSequence() + orders.size(),
-              account.unmade() && orders.isEmpty(),
+              unneededSince,
+              account.nextSequence() + commands.size(),
+              account.unmade() && commands.isEmpty(),
               account.seen());
-      return new AccountPlan(Optional.of(account), after, orders);
+      return new AccountPlan(Optional.of(account), after, commands);
     }
 
     private void trouble(String what, Unanswerable why) {
@@ -432,16 +435,18 @@ public final class Planner {
     private void add(String key) {
       var entitlement = catalogue.entitlements().get(key);
       if (entitlement != null) {
-        orders.add(new Order.Add(key, entitlement.technicalName(), entitlement.kind()));
+        commands.add(
+            new ProvisioningCommand.Add(key, entitlement.technicalName(), entitlement.kind()));
       }
     }
 
     private void remove(String key) {
       var entitlement = catalogue.entitlements().get(key);
-      orders.add(
+      commands.add(
           entitlement == null
-              ? new Order.Remove(key, key.substring(key.indexOf('/') + 1), "group")
-              : new Order.Remove(key, entitlement.technicalName(), entitlement.kind()));
+              ? new ProvisioningCommand.Remove(key, key.substring(key.indexOf('/') + 1), "group")
+              : new ProvisioningCommand.Remove(
+                  key, entitlement.technicalName(), entitlement.kind()));
     }
   }
 
@@ -452,19 +457,20 @@ public final class Planner {
   }
 
   private static Duration hold(Application application) {
-    return Duration.ofDays(application.care().holdDays());
+    return Duration.ofDays(application.lifecycle().holdDays());
   }
 
   private Optional<Instant> nextDue(
-      PersonPicture picture, List<Grant> grants, List<Account> accounts) {
+      PersonSnapshot snapshot, List<Grant> grants, List<Account> accounts) {
     var today = now.atZone(catalogue.zone()).toLocalDate();
     var dates =
         Stream.concat(
-            Standing.nextChange(picture.person(), today).stream(),
-            picture.person().facts().date(Facts.START).stream()
+            Standing.nextChange(snapshot.person(), today).stream(),
+            snapshot.person().facts().date(Facts.START).stream()
                 .flatMap(start ->
                     catalogue.applications().stream()
-                        .map(application -> start.minusDays(application.care().readyDaysAhead()))));
+                        .map(application ->
+                            start.minusDays(application.lifecycle().readyDaysAhead()))));
     var grantMoments =
         grants.stream()
             .flatMap(grant ->
@@ -473,7 +479,7 @@ public final class Planner {
         accounts.stream()
             .filter(account -> account.state() == AccountState.DISABLED)
             .flatMap(account -> deletion(account).stream());
-    var deviations = picture.deviations().stream().map(AcceptedDeviation::until);
+    var deviations = snapshot.deviations().stream().map(AcceptedDeviation::until);
     return Stream.of(
             dates.map(date -> date.atStartOfDay(catalogue.zone()).toInstant()),
             grantMoments,
@@ -485,12 +491,12 @@ public final class Planner {
   }
 
   private Optional<Instant> deletion(Account account) {
-    var heldSince = account.heldSince();
+    var unneededSince = account.unneededSince();
     return catalogue.applications().stream()
         .filter(application -> application.key().equals(account.application()))
-        .filter(application -> application.care().afterHold() == AfterHold.DELETE)
-        .filter(application -> heldSince != null)
-        .map(application -> Objects.requireNonNull(heldSince).plus(hold(application)))
+        .filter(application -> application.lifecycle().afterHold() == AfterHold.DELETE)
+        .filter(application -> unneededSince != null)
+        .map(application -> Objects.requireNonNull(unneededSince).plus(hold(application)))
         .findFirst();
   }
 }

@@ -24,8 +24,9 @@ class DefinitionsTest {
   @Test
   void what_is_defined_can_be_computed_with() {
     var catalogue = SkerryLine.catalogue();
-    assertThat(catalogue.application("directory").care().afterHold()).isEqualTo(AfterHold.DELETE);
-    assertThat(catalogue.application("directory").care().readyDaysAhead()).isEqualTo(7);
+    assertThat(catalogue.application("directory").lifecycle().afterHold())
+        .isEqualTo(AfterHold.DELETE);
+    assertThat(catalogue.application("directory").lifecycle().readyDaysAhead()).isEqualTo(7);
     assertThat(catalogue.birthrights()).hasSize(3);
   }
 

@@ -10,8 +10,8 @@ import glenmoor.core.SkerryLine;
 import glenmoor.core.forecast.Forecast.Balance;
 import glenmoor.core.people.Person;
 import glenmoor.core.provisioning.Names;
-import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.core.provisioning.PersonPlan;
+import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.core.provisioning.Planner;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -20,7 +20,7 @@ class ForecastTest {
   private static PersonPlan joining(Person person) {
     var names = Names.free();
     return new Planner(SkerryLine.catalogue(), names, NOW)
-        .plan(new PersonPicture(person, List.of(), List.of()));
+        .plan(new PersonSnapshot(person, List.of(), List.of()));
   }
 
   @Test

@@ -7,9 +7,9 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.core.provisioning.OperationState.CannotHappen;
 import glenmoor.core.provisioning.OperationState.Confirmed;
 import glenmoor.core.provisioning.OperationState.Fault;
-import glenmoor.core.provisioning.OperationState.Happening;
-import glenmoor.core.provisioning.OperationState.Patience;
+import glenmoor.core.provisioning.OperationState.RetryPolicy;
 import glenmoor.core.provisioning.OperationState.Superseded;
+import glenmoor.core.provisioning.OperationState.Transition;
 import glenmoor.core.provisioning.OperationState.Waiting;
 import java.time.Duration;
 import java.util.List;
@@ -17,12 +17,13 @@ import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
 class OperationStateTest {
-  private static final Patience PATIENCE =
-      new Patience(Duration.ofSeconds(2), Duration.ofSeconds(60), 4);
+  private static final RetryPolicy RETRY_POLICY =
+      new RetryPolicy(Duration.ofSeconds(2), Duration.ofSeconds(60), 4);
   private static final OperationState NEW = new Waiting(0, NOW, "");
 
   private static OperationState tried(OperationState state, Outcome outcome) {
-    return state.after(new Happening.Tried(new Order.Enable(), outcome, NOW, 1), PATIENCE);
+    return state.after(
+        new Transition.Tried(new ProvisioningCommand.Enable(), outcome, NOW, 1), RETRY_POLICY);
   }
 
   @Test
@@ -89,12 +90,17 @@ class OperationStateTest {
   void an_account_that_is_gone_needs_nothing_taken_and_everything_given_anew() {
     var gone = new Outcome.Gone("no user carries W-1");
     for (var taking :
-        List.of(new Order.Disable(), new Order.Delete(), new Order.Remove("a/b", "b", "group"))) {
-      assertThat(NEW.after(new Happening.Tried(taking, gone, NOW, 1), PATIENCE).word())
+        List.of(
+            new ProvisioningCommand.Disable(),
+            new ProvisioningCommand.Delete(),
+            new ProvisioningCommand.Remove("a/b", "b", "group"))) {
+      assertThat(NEW.after(new Transition.Tried(taking, gone, NOW, 1), RETRY_POLICY).word())
           .isEqualTo("confirmed");
     }
-    for (var giving : List.of(new Order.Enable(), new Order.Add("a/b", "b", "group"))) {
-      assertThat(NEW.after(new Happening.Tried(giving, gone, NOW, 1), PATIENCE).word())
+    for (var giving :
+        List.of(
+            new ProvisioningCommand.Enable(), new ProvisioningCommand.Add("a/b", "b", "group"))) {
+      assertThat(NEW.after(new Transition.Tried(giving, gone, NOW, 1), RETRY_POLICY).word())
           .isEqualTo("superseded");
     }
   }
@@ -117,32 +123,32 @@ class OperationStateTest {
 
   @Test
   void pauses_are_spread_and_have_a_longest() {
-    assertThat(OperationState.pause(1, 0, PATIENCE)).isEqualTo(Duration.ofSeconds(1));
-    assertThat(OperationState.pause(1, 1, PATIENCE)).isEqualTo(Duration.ofSeconds(2));
-    assertThat(OperationState.pause(60, 1, PATIENCE)).isEqualTo(Duration.ofSeconds(60));
+    assertThat(OperationState.pause(1, 0, RETRY_POLICY)).isEqualTo(Duration.ofSeconds(1));
+    assertThat(OperationState.pause(1, 1, RETRY_POLICY)).isEqualTo(Duration.ofSeconds(2));
+    assertThat(OperationState.pause(60, 1, RETRY_POLICY)).isEqualTo(Duration.ofSeconds(60));
   }
 
   @Test
   void a_fault_can_be_tried_again_done_by_hand_or_given_up() {
     var fault = new Fault(4, NOW, "no seat");
-    assertThat(fault.after(new Happening.AskedAgain(NOW, "isa"), PATIENCE))
-        .as("the old order is never sent again")
+    assertThat(fault.after(new Transition.AskedAgain(NOW, "isa"), RETRY_POLICY))
+        .as("the old command is never sent again")
         .isEqualTo(new Superseded(NOW, 0, "planned anew, asked for by isa"));
-    assertThat(fault.after(new Happening.Overtaken(NOW, 9), PATIENCE).word())
+    assertThat(fault.after(new Transition.Overtaken(NOW, 9), RETRY_POLICY).word())
         .isEqualTo("superseded");
-    assertThat(fault.after(new Happening.DoneByHand(NOW, "made it"), PATIENCE).word())
+    assertThat(fault.after(new Transition.DoneByHand(NOW, "made it"), RETRY_POLICY).word())
         .isEqualTo("by-hand");
-    assertThat(fault.after(new Happening.LetGo(NOW, "not needed"), PATIENCE).word())
+    assertThat(fault.after(new Transition.LetGo(NOW, "not needed"), RETRY_POLICY).word())
         .isEqualTo("given-up");
   }
 
   @Test
   void what_is_settled_stays_settled() {
     var confirmed = new Confirmed(1, NOW, "");
-    assertThatThrownBy(() -> confirmed.after(new Happening.AskedAgain(NOW, "isa"), PATIENCE))
+    assertThatThrownBy(() -> confirmed.after(new Transition.AskedAgain(NOW, "isa"), RETRY_POLICY))
         .isInstanceOf(CannotHappen.class)
         .hasMessageContaining("confirmed");
-    assertThatThrownBy(() -> NEW.after(new Happening.LetGo(NOW, ""), PATIENCE))
+    assertThatThrownBy(() -> NEW.after(new Transition.LetGo(NOW, ""), RETRY_POLICY))
         .isInstanceOf(CannotHappen.class);
   }
 }

@@ -22,18 +22,18 @@ class PlannerHoldsTest {
   private static final int TURNS = 8;
 
   /** One step of a life. */
-  private record Turn(PersonPicture before, PersonPlan plan, PersonPicture after, Instant at) {}
+  private record Turn(PersonSnapshot before, PersonPlan plan, PersonSnapshot after, Instant at) {}
 
   private static List<Turn> life(Random random) {
     var turns = new ArrayList<Turn>();
-    var picture = new PersonPicture(person(random), List.of(), List.of());
+    var snapshot = new PersonSnapshot(person(random), List.of(), List.of());
     var at = NOW;
     for (var turn = 0; turn < TURNS; turn++) {
-      var plan = plan(picture, at);
-      var after = PlannerTest.after(picture, plan, picture.person());
-      turns.add(new Turn(picture, plan, after, at));
+      var plan = plan(snapshot, at);
+      var after = PlannerTest.after(snapshot, plan, snapshot.person());
+      turns.add(new Turn(snapshot, plan, after, at));
       at = at.plus(Duration.ofDays(random.nextInt(40)));
-      picture = random.nextInt(3) == 0 ? after : after.withPerson(person(random));
+      snapshot = random.nextInt(3) == 0 ? after : after.withPerson(person(random));
     }
     return turns;
   }
@@ -53,9 +53,9 @@ class PlannerHoldsTest {
     return una(facts.toArray());
   }
 
-  private static PersonPlan plan(PersonPicture picture, Instant at) {
+  private static PersonPlan plan(PersonSnapshot snapshot, Instant at) {
     var names = Names.free();
-    return new Planner(SkerryLine.catalogue(), names, at).plan(picture);
+    return new Planner(SkerryLine.catalogue(), names, at).plan(snapshot);
   }
 
   private static List<Turn> turns() {
@@ -105,7 +105,7 @@ class PlannerHoldsTest {
   void an_account_is_shut_before_it_is_emptied_and_opened_after() {
     for (var turn : turns()) {
       for (var account : turn.plan().accounts()) {
-        var words = account.orders().stream().map(Order::word).toList();
+        var words = account.commands().stream().map(ProvisioningCommand::word).toList();
         var lastRemoved = words.lastIndexOf("remove");
         assertThat(words.indexOf("disable"))
             .as(words.toString())
@@ -126,7 +126,7 @@ class PlannerHoldsTest {
     for (var turn : turns()) {
       for (var account : turn.plan().accounts()) {
         var before = account.before().map(Account::nextSequence).orElse(1);
-        assertThat(account.after().nextSequence()).isEqualTo(before + account.orders().size());
+        assertThat(account.after().nextSequence()).isEqualTo(before + account.commands().size());
       }
     }
   }

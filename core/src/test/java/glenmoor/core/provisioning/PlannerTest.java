@@ -18,21 +18,21 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 
 class PlannerTest {
-  private static PersonPlan plan(PersonPicture picture, Instant now) {
-    return plan(picture, now, 0);
+  private static PersonPlan plan(PersonSnapshot snapshot, Instant now) {
+    return plan(snapshot, now, 0);
   }
 
-  private static PersonPlan plan(PersonPicture picture, Instant now, int highestNumber) {
+  private static PersonPlan plan(PersonSnapshot snapshot, Instant now, int highestNumber) {
     var names = Names.upTo(highestNumber);
-    return new Planner(SkerryLine.catalogue(), names, now).plan(picture);
+    return new Planner(SkerryLine.catalogue(), names, now).plan(snapshot);
   }
 
-  private static PersonPicture fresh(Person person) {
-    return new PersonPicture(person, List.of(), List.of());
+  private static PersonSnapshot fresh(Person person) {
+    return new PersonSnapshot(person, List.of(), List.of());
   }
 
   /** The picture once a plan was kept, with identities for what was new. */
-  static PersonPicture after(PersonPicture before, PersonPlan plan, Person person) {
+  static PersonSnapshot after(PersonSnapshot before, PersonPlan plan, Person person) {
     var grants = new ArrayList<Grant>();
     for (var grant : before.grants()) {
       grants.add(
@@ -56,40 +56,42 @@ class PlannerTest {
       accounts.removeIf(each -> each.application().equals(account.after().application()));
       accounts.add(account.after());
     }
-    return new PersonPicture(person, grants, accounts);
+    return new PersonSnapshot(person, grants, accounts);
   }
 
-  private static List<String> orders(PersonPlan plan, String application) {
+  private static List<String> commands(PersonPlan plan, String application) {
     return plan.accounts().stream()
         .filter(each -> each.after().application().equals(application))
-        .flatMap(each -> each.orders().stream())
+        .flatMap(each -> each.commands().stream())
         .map(PlannerTest::words)
         .toList();
   }
 
-  private static String words(Order order) {
-    return switch (order) {
-      case Order.Add add -> "add " + add.entitlement();
-      case Order.Remove remove -> "remove " + remove.entitlement();
-      case Order.Create create -> "create " + create.name() + " " + create.state().word();
-      case Order.Update update -> "update " + update.name() + " " + update.container();
-      case Order.Enable e -> e.word();
-      case Order.Disable d -> d.word();
-      case Order.SetPassword s -> s.word();
-      case Order.Delete d -> d.word();
+  private static String words(ProvisioningCommand command) {
+    return switch (command) {
+      case ProvisioningCommand.Add add -> "add " + add.entitlement();
+      case ProvisioningCommand.Remove remove -> "remove " + remove.entitlement();
+      case ProvisioningCommand.Create create ->
+          "create " + create.name() + " " + create.state().word();
+      case ProvisioningCommand.Update update ->
+          "update " + update.name() + " " + update.container();
+      case ProvisioningCommand.Enable e -> e.word();
+      case ProvisioningCommand.Disable d -> d.word();
+      case ProvisioningCommand.SetPassword s -> s.word();
+      case ProvisioningCommand.Delete d -> d.word();
     };
   }
 
   private final Person deckhand = una("department", "Deck");
-  private final PersonPicture working =
+  private final PersonSnapshot working =
       after(fresh(deckhand), plan(fresh(deckhand), NOW), deckhand);
 
   @Test
   void a_joiner_gets_an_account_and_then_what_their_grants_give() {
     var plan = plan(fresh(deckhand), NOW);
-    assertThat(orders(plan, "directory"))
+    assertThat(commands(plan, "directory"))
         .containsExactly("create kerrowu enabled", "add directory/crew", "add directory/deck");
-    assertThat(orders(plan, "chartshare"))
+    assertThat(commands(plan, "chartshare"))
         .containsExactly("create kerrowu@skerryline.example enabled", "add chartshare/charts");
   }
 
@@ -101,16 +103,16 @@ class PlannerTest {
 
   @Test
   void the_second_of_a_name_is_numbered() {
-    assertThat(orders(plan(fresh(deckhand), NOW, 1), "directory").getFirst())
+    assertThat(commands(plan(fresh(deckhand), NOW, 1), "directory").getFirst())
         .isEqualTo("create kerrowu2 enabled");
   }
 
   @Test
   void two_of_a_name_in_one_batch_get_different_numbers() {
     var planner = new Planner(SkerryLine.catalogue(), Names.free(), NOW);
-    assertThat(orders(planner.plan(fresh(deckhand)), "directory").getFirst())
+    assertThat(commands(planner.plan(fresh(deckhand)), "directory").getFirst())
         .isEqualTo("create kerrowu enabled");
-    assertThat(orders(planner.plan(fresh(deckhand)), "directory").getFirst())
+    assertThat(commands(planner.plan(fresh(deckhand)), "directory").getFirst())
         .isEqualTo("create kerrowu2 enabled");
   }
 
@@ -118,20 +120,20 @@ class PlannerTest {
   void a_mover_loses_before_they_gain() {
     var moved = una("department", "Engine");
     var inGrace = plan(working.withPerson(moved), NOW);
-    assertThat(orders(inGrace, "directory"))
+    assertThat(commands(inGrace, "directory"))
         .containsExactly("update kerrowu ou=engine", "add directory/engine");
     assertThat(inGrace.nextDue()).contains(NOW.plus(Duration.ofDays(7)));
     var later = after(working, inGrace, moved);
     var over = plan(later, NOW.plus(Duration.ofDays(7)));
-    assertThat(orders(over, "directory")).containsExactly("remove directory/deck");
-    assertThat(orders(over, "chartshare")).containsExactly("disable", "remove chartshare/charts");
+    assertThat(commands(over, "directory")).containsExactly("remove directory/deck");
+    assertThat(commands(over, "chartshare")).containsExactly("disable", "remove chartshare/charts");
   }
 
   @Test
   void a_leaver_is_shut_out_before_anything_is_taken() {
     var left = una("department", "Deck", "end", TODAY.minusDays(1));
     var plan = plan(working.withPerson(left), NOW);
-    assertThat(orders(plan, "directory"))
+    assertThat(commands(plan, "directory"))
         .containsExactly("disable", "remove directory/crew", "remove directory/deck");
   }
 
@@ -142,8 +144,8 @@ class PlannerTest {
     var holdOver = NOW.plus(Duration.ofDays(45));
     assertThat(plan(held, NOW).nextDue()).contains(holdOver);
     assertThat(plan(held, holdOver.minusSeconds(1)).operations()).isZero();
-    assertThat(orders(plan(held, holdOver), "directory")).containsExactly("delete");
-    assertThat(orders(plan(held, holdOver), "chartshare")).isEmpty();
+    assertThat(commands(plan(held, holdOver), "directory")).containsExactly("delete");
+    assertThat(commands(plan(held, holdOver), "chartshare")).isEmpty();
   }
 
   @Test
@@ -152,7 +154,7 @@ class PlannerTest {
     var held = after(working, plan(working.withPerson(left), NOW), left);
     var later = NOW.plus(Duration.ofDays(60));
     var deleted = after(held, plan(held, later), left);
-    assertThat(orders(plan(deleted.withPerson(deckhand), later), "directory").getFirst())
+    assertThat(commands(plan(deleted.withPerson(deckhand), later), "directory").getFirst())
         .isEqualTo("create kerrowu enabled");
   }
 
@@ -164,11 +166,11 @@ class PlannerTest {
     assertThat(first.nextDue()).contains(Instant.parse("2027-03-15T00:00:00Z"));
     var known = after(fresh(bo), first, bo);
     var ready = plan(known, Instant.parse("2027-03-15T00:00:00Z"));
-    assertThat(orders(ready, "directory")).containsExactly("create kerrowu disabled");
+    assertThat(commands(ready, "directory")).containsExactly("create kerrowu disabled");
     assertThat(ready.nextDue()).contains(Instant.parse("2027-03-22T00:00:00Z"));
     var waiting = after(known, ready, bo);
     var dayOne = plan(waiting, Instant.parse("2027-03-22T00:00:00Z"));
-    assertThat(orders(dayOne, "directory"))
+    assertThat(commands(dayOne, "directory"))
         .containsExactly("enable", "add directory/crew", "add directory/deck");
   }
 
@@ -176,18 +178,18 @@ class PlannerTest {
   void leave_disables_where_the_application_says_so_and_keeps_the_rights() {
     var away = una("department", "Deck", "leaveFrom", TODAY, "leaveTo", TODAY.plusDays(9));
     var plan = plan(working.withPerson(away), NOW);
-    assertThat(orders(plan, "directory")).containsExactly("disable");
-    assertThat(orders(plan, "chartshare")).isEmpty();
+    assertThat(commands(plan, "directory")).containsExactly("disable");
+    assertThat(commands(plan, "chartshare")).isEmpty();
     var back = plan(after(working, plan, away), NOW.plus(Duration.ofDays(10)));
-    assertThat(orders(back, "directory")).containsExactly("enable");
+    assertThat(commands(back, "directory")).containsExactly("enable");
   }
 
   @Test
   void a_corrected_spelling_renames_where_the_application_says_so() {
     var corrected = una("department", "Deck", "family", "Kerro");
     var plan = plan(working.withPerson(corrected), NOW);
-    assertThat(orders(plan, "directory")).containsExactly("update kerrou ou=deck");
-    assertThat(orders(plan, "chartshare")).isEmpty();
+    assertThat(commands(plan, "directory")).containsExactly("update kerrou ou=deck");
+    assertThat(commands(plan, "chartshare")).isEmpty();
   }
 
   @Test
@@ -212,12 +214,12 @@ class PlannerTest {
     var names = new ArrayList<String>();
     for (var family : List.of("Name", "Name", "Name2r")) {
       var person = una("department", "Deck", "given", "Row", "family", family);
-      names.add(orders(planner.plan(fresh(person)), "directory").getFirst());
+      names.add(commands(planner.plan(fresh(person)), "directory").getFirst());
     }
     assertThat(names)
         .containsExactly("create namer enabled", "create namer2 enabled", "create name2rr enabled");
     var two = una("department", "Deck", "given", "2", "family", "Namer");
-    assertThat(orders(planner.plan(fresh(two)), "directory").getFirst())
+    assertThat(commands(planner.plan(fresh(two)), "directory").getFirst())
         .as("namer2 is taken by the second Name")
         .isEqualTo("create namer22 enabled");
   }
@@ -229,7 +231,7 @@ class PlannerTest {
     var later = NOW.plus(Duration.ofDays(60));
     var deleted = after(held, plan(held, later), left);
     var planner = new Planner(SkerryLine.catalogue(), Names.with("KERROWU", 4711), later);
-    assertThat(orders(planner.plan(deleted.withPerson(deckhand)), "directory").getFirst())
+    assertThat(commands(planner.plan(deleted.withPerson(deckhand)), "directory").getFirst())
         .isEqualTo("create kerrowu2 enabled");
   }
 
@@ -238,22 +240,22 @@ class PlannerTest {
     var stuck = unmade(working);
     assertThat(plan(stuck, NOW).operations()).as("it waits for somebody").isZero();
     var mended = una("department", "Deck", "given", "Unna");
-    assertThat(orders(plan(stuck.withPerson(mended), NOW), "directory"))
+    assertThat(commands(plan(stuck.withPerson(mended), NOW), "directory"))
         .containsExactly("create kerrowu enabled", "add directory/crew", "add directory/deck");
   }
 
   @Test
   void making_it_failed_and_somebody_who_leaves_is_shut_all_the_same() {
     var left = una("department", "Deck", "end", TODAY.minusDays(1));
-    assertThat(orders(plan(unmade(working).withPerson(left), NOW), "directory"))
+    assertThat(commands(plan(unmade(working).withPerson(left), NOW), "directory"))
         .containsExactly("disable");
   }
 
-  private static PersonPicture unmade(PersonPicture picture) {
-    return new PersonPicture(
-        picture.person(),
-        picture.grants(),
-        picture.accounts().stream()
+  private static PersonSnapshot unmade(PersonSnapshot snapshot) {
+    return new PersonSnapshot(
+        snapshot.person(),
+        snapshot.grants(),
+        snapshot.accounts().stream()
             .map(each -> each.application().equals("directory") ? unmade(each) : each)
             .toList());
   }
@@ -281,12 +283,12 @@ class PlannerTest {
     var until = NOW.plus(Duration.ofDays(30));
     var account = working.accounts().getFirst();
     var accepted = new AcceptedDeviation(1, account.id(), "entitlement:directory/deck", until);
-    var picture =
-        new PersonPicture(deckhand, working.grants(), working.accounts(), List.of(accepted));
-    assertThat(plan(picture, NOW).operations()).isZero();
-    assertThat(plan(picture, NOW).nextDue()).contains(until);
-    var over = plan(picture, until);
-    assertThat(orders(over, account.application())).containsExactly("add directory/deck");
+    var snapshot =
+        new PersonSnapshot(deckhand, working.grants(), working.accounts(), List.of(accepted));
+    assertThat(plan(snapshot, NOW).operations()).isZero();
+    assertThat(plan(snapshot, NOW).nextDue()).contains(until);
+    var over = plan(snapshot, until);
+    assertThat(commands(over, account.application())).containsExactly("add directory/deck");
     assertThat(over.endedDeviations()).containsExactly(accepted);
   }
 
@@ -297,8 +299,9 @@ class PlannerTest {
         new AcceptedDeviation(
             1, account.id(), "entitlement:directory/deck", NOW.plus(Duration.ofDays(30)));
     var left = una("department", "Deck", "end", TODAY.minusDays(1));
-    var picture = new PersonPicture(left, working.grants(), working.accounts(), List.of(accepted));
-    assertThat(plan(picture, NOW).endedDeviations()).containsExactly(accepted);
+    var snapshot =
+        new PersonSnapshot(left, working.grants(), working.accounts(), List.of(accepted));
+    assertThat(plan(snapshot, NOW).endedDeviations()).containsExactly(accepted);
   }
 
   @Test
@@ -353,7 +356,7 @@ class PlannerTest {
     assertThat(kept.accounts().getFirst().after().attributes()).containsEntry("title", "Deck");
     assertThat(kept.troubles()).hasSize(2);
     var made = planner.plan(fresh(deckhand));
-    assertThat(orders(made, "directory")).as("no account without its name").isEmpty();
+    assertThat(commands(made, "directory")).as("no account without its name").isEmpty();
     assertThat(made.troubles()).isNotEmpty();
   }
 

@@ -3,14 +3,19 @@ package glenmoor.engine.agenda;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
-import glenmoor.engine.authorization.Authorization;
+import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.progress.Progress;
-import glenmoor.engine.provisioning.Couriers;
+import glenmoor.engine.provisioning.DueWork;
+import glenmoor.engine.provisioning.OperationWorkers;
 import glenmoor.engine.provisioning.Planning;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.MovableClock;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.OperationMapper;
+import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Map;
@@ -23,41 +28,42 @@ import org.slf4j.LoggerFactory;
  * <p>Moving steps from due time to due time: each thing happens at its own moment, and what follows
  * from it is there before the next one comes due.
  */
-public final class Agenda {
+@Named
+public final class Agenda implements DueWork, RecurringJob.Owner {
   private static final Logger LOG = LoggerFactory.getLogger(Agenda.class);
   private static final Duration QUIET_WITHIN = Duration.ofSeconds(20);
   private static final Duration LOOK = Duration.ofMillis(20);
 
   private final Clock clock;
   private final Planning planning;
-  private final Couriers couriers;
+  private final OperationWorkers workers;
   private final PersonMapper people;
   private final OperationMapper operations;
-  private final Progress progress;
+  private final Jobs jobs;
   private final Ledger ledger;
 
   public Agenda(
       Clock clock,
       Planning planning,
-      Couriers couriers,
+      OperationWorkers workers,
       PersonMapper people,
       OperationMapper operations,
-      Progress progress,
+      Jobs jobs,
       Ledger ledger) {
     this.clock = clock;
     this.planning = planning;
-    this.couriers = couriers;
+    this.workers = workers;
     this.people = people;
     this.operations = operations;
-    this.progress = progress;
+    this.jobs = jobs;
     this.ledger = ledger;
   }
 
-  /** Carries out all that is due now. Harmless if done twice, or by two replicas at once. */
+  @Override
   public int sweep() {
     var planned = planning.planDue();
     if (planned > 0) {
-      couriers.ring();
+      workers.wake();
     }
     if (clock instanceof MovableClock movable) {
       movable.remember();
@@ -103,16 +109,16 @@ public final class Agenda {
             "clock-moved",
             Map.of("at", from.toString()),
             Map.of("at", to.toString())));
-    return progress.start(
+    return jobs.start(
         "moving the clock to " + to,
         actor,
-        teller -> {
-          var steps = move(movable, from, to, teller);
+        reporter -> {
+          var steps = move(movable, from, to, reporter);
           return Map.of("from", from.toString(), "to", to.toString(), "steps", steps);
         });
   }
 
-  private int move(MovableClock movable, Instant from, Instant to, Progress.Teller teller) {
+  private int move(MovableClock movable, Instant from, Instant to, Jobs.ProgressReporter reporter) {
     var steps = 0;
     var days = (int) Duration.between(from, to).toDays();
     quiet();
@@ -124,7 +130,7 @@ public final class Agenda {
       }
       movable.moveTo(next);
       steps++;
-      teller.at((int) Duration.between(from, next).toDays(), days, "at " + next);
+      reporter.at((int) Duration.between(from, next).toDays(), days, "at " + next);
       sweep();
       quiet();
     }
@@ -139,12 +145,21 @@ public final class Agenda {
     var until = System.nanoTime() + QUIET_WITHIN.toNanos();
     try {
       while (operations.ready(clock.instant()) > 0 && System.nanoTime() < until) {
-        couriers.ring();
+        workers.wake();
         Thread.sleep(LOOK);
       }
     } catch (InterruptedException stopped) {
       Thread.currentThread().interrupt();
       LOG.info("Stopped while waiting for operations");
     }
+  }
+
+  @Override
+  public RecurringJob recurring() {
+    return new RecurringJob(
+        "sweep",
+        "carries out what is due: planning for people, by date or by change",
+        Duration.ofSeconds(1),
+        this::sweep);
   }
 }

@@ -11,15 +11,18 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.Prerequisites;
+import glenmoor.engine.jobs.RecurringJob;
+import glenmoor.engine.time.Clock;
 import glenmoor.store.applications.HealthMapper;
 import glenmoor.store.applications.HealthMapper.HealthRow;
 import glenmoor.store.applications.HealthMapper.Load;
 import io.github.resilience4j.circuitbreaker.CircuitBreaker;
 import io.github.resilience4j.circuitbreaker.CircuitBreakerConfig;
+import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -49,7 +52,8 @@ import org.springframework.transaction.TransactionException;
  * <p>After repeated failures to reach an application its breaker opens: for some seconds nothing is
  * sent, then a few operations try again. The queue waits meanwhile, and loses nothing.
  */
-public final class Applications implements AutoCloseable {
+@Named
+public final class Applications implements Prerequisites, AutoCloseable, RecurringJob.Owner {
   private static final int FAILURES = 4;
   private static final Duration PAUSE = Duration.ofSeconds(3);
   private static final int PROBES = 2;
@@ -397,6 +401,7 @@ public final class Applications implements AutoCloseable {
    * What must be there before these definitions can be carried out, and is not: one sentence each.
    * Asks each application itself.
    */
+  @Override
   public List<String> missing(Catalogue catalogue) {
     var missing = new ArrayList<String>();
     for (var application : catalogue.applications()) {
@@ -419,5 +424,14 @@ public final class Applications implements AutoCloseable {
   @Override
   public void close() {
     open.values().forEach(each -> each.connector().close());
+  }
+
+  @Override
+  public RecurringJob recurring() {
+    return new RecurringJob(
+        "health",
+        "asks each application for something small",
+        Duration.ofSeconds(20),
+        this::checkHealth);
   }
 }

@@ -7,16 +7,18 @@ import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.store.agenda.Ids;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.Ids;
 import glenmoor.store.authorization.DutyMapper;
 import glenmoor.store.authorization.DutyMapper.DutyRow;
 import glenmoor.store.identity.SignInMapper;
+import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Arrays;
@@ -27,6 +29,7 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /** Which duties people were given, for what, from when to when, and by whom. */
+@Named
 public final class Duties {
   /** A duty that somebody was given, for people to read. */
   public record Given(

@@ -4,23 +4,27 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.brakes.Brakes.Measured;
+import glenmoor.core.brakes.KeptChange;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.ApiJson;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.agenda.Transactions;
-import glenmoor.engine.authorization.Authorization;
+import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.progress.Progress;
-import glenmoor.store.agenda.Ids;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.Ids;
 import glenmoor.store.brakes.HeldMapper;
-import glenmoor.store.brakes.HeldMapper.HeldRow;
+import jakarta.inject.Named;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.time.Duration;
 import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
@@ -36,8 +40,9 @@ import tools.jackson.databind.json.JsonMapper;
  * Changes that a brake holds: kept whole, with their forecast, until somebody other than who
  * brought them releases or drops them.
  */
-public final class HeldChanges {
-  private static final JsonMapper JSON = JsonMapper.shared();
+@Named
+public final class HeldChanges implements RecurringJob.Owner {
+  private static final JsonMapper JSON = ApiJson.mapper();
   private static final int PART = 4 << 20;
   private static final int LONGEST_SENTENCE = 2_000;
 
@@ -62,7 +67,7 @@ public final class HeldChanges {
      */
     void check(Map<String, Object> details);
 
-    Object release(Released released, Actor actor, Progress.Teller teller);
+    Object release(Released released, Actor actor, Jobs.ProgressReporter reporter);
   }
 
   /**
@@ -80,7 +85,7 @@ public final class HeldChanges {
 
   private final HeldMapper mapper;
   private final Transactions transactions;
-  private final Progress progress;
+  private final Jobs jobs;
   private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
@@ -89,13 +94,13 @@ public final class HeldChanges {
   public HeldChanges(
       HeldMapper mapper,
       Transactions transactions,
-      Progress progress,
+      Jobs jobs,
       Ledger ledger,
       Ids ids,
       Clock clock) {
     this.mapper = mapper;
     this.transactions = transactions;
-    this.progress = progress;
+    this.jobs = jobs;
     this.ledger = ledger;
     this.ids = ids;
     this.clock = clock;
@@ -119,7 +124,7 @@ public final class HeldChanges {
     measured.put("people", holding.measured().people());
     var sentence = cut(holding.sentence(), LONGEST_SENTENCE);
     mapper.insert(
-        new HeldRow(
+        new KeptChange(
             id,
             holding.kind(),
             holding.what(),
@@ -158,12 +163,12 @@ public final class HeldChanges {
     }
   }
 
-  public List<HeldRow> list(@Nullable String state, long before, int limit, Actor actor) {
+  public List<KeptChange> list(@Nullable String state, long before, int limit, Actor actor) {
     Authorization.need(actor, Permission.SEE_HELD_CHANGES);
     return mapper.list(state, before, limit);
   }
 
-  public HeldRow show(long id, Actor actor) {
+  public KeptChange show(long id, Actor actor) {
     Authorization.need(actor, Permission.SEE_HELD_CHANGES);
     var row = mapper.byId(id);
     if (row == null) {
@@ -191,14 +196,14 @@ public final class HeldChanges {
       releasing.check(details(known));
     }
     var row = decide(id, "released", note, actor);
-    return progress.start(
+    return jobs.start(
         "carrying out " + row.what(),
         actor,
-        teller -> {
-          mapper.carriedOutIn(id, teller.work());
+        reporter -> {
+          mapper.carriedOutIn(id, reporter.work());
           Object result;
           try {
-            result = releasing.release(released(row), actor, teller);
+            result = releasing.release(released(row), actor, reporter);
           } catch (RuntimeException failed) {
             holdAgain(row, actor.login(), "Carrying it out failed; the work's sentence says why.");
             throw failed;
@@ -210,12 +215,12 @@ public final class HeldChanges {
 
   /** Holds again what was released, but not carried out because its service ended. */
   public void holdAgain() {
-    for (var row : mapper.leftUndone(Progress.DEAD_AFTER.toSeconds())) {
+    for (var row : mapper.leftUndone(Jobs.DEAD_AFTER.toSeconds())) {
       holdAgain(row, row.decidedBy(), "The service ended before it had carried the change out.");
     }
   }
 
-  private void holdAgain(HeldRow row, String login, String reason) {
+  private void holdAgain(KeptChange row, String login, String reason) {
     transactions.run(() -> {
       if (mapper.holdAgain(row.id()) > 0) {
         ledger.append(
@@ -228,7 +233,7 @@ public final class HeldChanges {
     });
   }
 
-  private Releasing carrier(HeldRow row) {
+  private Releasing carrier(KeptChange row) {
     var releasing = kinds.get(row.kind());
     if (releasing == null) {
       throw new IllegalStateException("Nobody carries out changes of " + row.kind());
@@ -237,13 +242,13 @@ public final class HeldChanges {
   }
 
   /** Forgets a held change: nothing of it is carried out. */
-  public HeldRow drop(long id, String note, Actor actor) {
+  public KeptChange drop(long id, String note, Actor actor) {
     decide(id, "dropped", note, actor);
     mapper.dropParts(id);
     return show(id, actor);
   }
 
-  private HeldRow decide(long id, String state, String note, Actor actor) {
+  private KeptChange decide(long id, String state, String note, Actor actor) {
     Authorization.need(actor, Permission.DECIDE_HELD_CHANGES);
     var why = new StatedReason(note).text();
     return transactions.run(() -> {
@@ -268,7 +273,7 @@ public final class HeldChanges {
     });
   }
 
-  private Released released(HeldRow row) {
+  private Released released(KeptChange row) {
     var allowed = new EnumMap<Measure, Integer>(Measure.class);
     JSON.readTree(row.measured())
         .properties()
@@ -279,7 +284,7 @@ public final class HeldChanges {
         row.id(), row.what(), row.broughtBy(), details(row), allowed, content(row.id()));
   }
 
-  private static Map<String, Object> details(HeldRow row) {
+  private static Map<String, Object> details(KeptChange row) {
     var details = new LinkedHashMap<String, Object>();
     JSON.readTree(row.details())
         .properties()
@@ -305,5 +310,14 @@ public final class HeldChanges {
 
   private static String cut(String text, int longest) {
     return text.length() > longest ? text.substring(0, longest - 1) + "…" : text;
+  }
+
+  @Override
+  public RecurringJob recurring() {
+    return new RecurringJob(
+        "held-changes",
+        "holds released changes again whose service ended",
+        Duration.ofSeconds(10),
+        this::holdAgain);
   }
 }

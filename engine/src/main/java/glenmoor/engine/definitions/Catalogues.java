@@ -8,6 +8,7 @@ import glenmoor.core.definitions.Tree;
 import glenmoor.core.definitions.Tree.Place;
 import glenmoor.store.definitions.DefinitionMapper;
 import glenmoor.store.definitions.DefinitionMapper.DefinitionRow;
+import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.Arrays;
@@ -16,6 +17,7 @@ import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The definitions in force, compiled once for each revision of them. */
+@Named
 public final class Catalogues {
   private static final JsonMapper JSON = JsonMapper.shared();
   private final DefinitionMapper mapper;

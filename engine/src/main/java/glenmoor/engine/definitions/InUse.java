@@ -9,6 +9,7 @@ import glenmoor.core.definitions.Definition.Name;
 import glenmoor.core.definitions.Problem;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
+import jakarta.inject.Named;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -22,6 +23,7 @@ import org.jspecify.annotations.Nullable;
  * Keeps definitions of what somebody has: without its definition, nobody could take a right away
  * any more, and under another technical name another right would be taken.
  */
+@Named
 public final class InUse {
   private final AccountMapper accounts;
   private final PersonMapper people;

@@ -6,16 +6,19 @@ import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.Standing;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.agenda.Transactions;
-import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.authorization.Duties;
+import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
 import glenmoor.store.identity.SignInMapper;
 import glenmoor.store.identity.SignInMapper.SignInRow;
 import glenmoor.store.people.PersonMapper;
+import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -30,7 +33,8 @@ import org.jspecify.annotations.Nullable;
  * their sign-in for good has come by. Another password, and each end, begins a new epoch: sessions
  * of an earlier one and all tokens are over.
  */
-public final class SignIns {
+@Named
+public final class SignIns implements RecurringJob.Owner {
   private static final int SHORTEST_PASSWORD = 10;
   private static final int LONGEST_PASSWORD = 1_000;
   private static final int LONGEST_LOGIN = 64;
@@ -303,5 +307,11 @@ public final class SignIns {
   public List<SignIn> all(Actor actor) {
     var given = duties.bySignIn(actor);
     return signIns.all().stream().map(row -> shown(row, given)).toList();
+  }
+
+  @Override
+  public RecurringJob recurring() {
+    return new RecurringJob(
+        "sign-ins", "ends the sign-ins of leavers", Duration.ofSeconds(10), this::endLeavers);
   }
 }

@@ -2,14 +2,15 @@ package glenmoor.engine.identity;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.identity.IssuedToken;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.agenda.Transactions;
-import glenmoor.engine.authorization.Authorization;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
 import glenmoor.store.identity.SignInMapper;
-import glenmoor.store.identity.SignInMapper.TokenRow;
+import jakarta.inject.Named;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -28,6 +29,7 @@ import java.util.stream.Collectors;
  * Tokens by which programs stand for whoever made them; of each only a hash is kept. A token may
  * carry less than its owner's duties hold, never more.
  */
+@Named
 public final class Tokens {
   private static final int TOKEN_BYTES = 32;
   private static final int LONGEST_NOTE = 200;
@@ -129,7 +131,7 @@ public final class Tokens {
   }
 
   /** Tokens, the newest first: everybody's for those who see sign-ins, else the actor's own. */
-  public List<TokenRow> list(Actor actor) {
+  public List<IssuedToken> list(Actor actor) {
     return rows.tokens(actor.may(Permission.SEE_SIGN_INS) ? null : actor.login());
   }
 

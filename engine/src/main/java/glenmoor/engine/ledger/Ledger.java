@@ -3,20 +3,24 @@ package glenmoor.engine.ledger;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.CanonicalJson;
+import glenmoor.core.ledger.KeptEntry;
 import glenmoor.core.ledger.LedgerEntry;
-import glenmoor.engine.authorization.Authorization;
+import glenmoor.core.ledger.LedgerSearch;
+import glenmoor.engine.Authorization;
 import glenmoor.store.Bulk;
-import glenmoor.store.agenda.Ids;
+import glenmoor.store.Ids;
 import glenmoor.store.ledger.LedgerMapper;
-import glenmoor.store.ledger.LedgerMapper.LedgerRow;
-import glenmoor.store.ledger.LedgerMapper.LedgerSearch;
+import jakarta.inject.Named;
+import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The record of everything that happened. Entries are appended in the transaction that decided
  * them; sealing them into a chain comes after, in an order of its own.
  */
+@Named
 public final class Ledger {
   private final LedgerMapper mapper;
   private final Bulk bulk;
@@ -37,7 +41,7 @@ public final class Ledger {
   }
 
   /** The row an entry is kept as. */
-  public static LedgerRow row(long id, LedgerEntry entry) {
+  public static KeptEntry row(long id, LedgerEntry entry) {
     var all = new LinkedHashMap<String, Object>();
     all.put("actor", entry.actor());
     all.put("after", entry.after());
@@ -47,7 +51,7 @@ public final class Ledger {
     all.put("id", id);
     all.put("subject", entry.subject());
     all.put("what", entry.what());
-    return new LedgerRow(
+    return new KeptEntry(
         id,
         entry.at(),
         entry.actor(),
@@ -57,7 +61,12 @@ public final class Ledger {
         CanonicalJson.write(all));
   }
 
-  public List<LedgerRow> search(LedgerSearch search, Actor actor) {
+  /** When the newest entry was written, and nothing of what it says; null before the first. */
+  public @Nullable Instant latest() {
+    return mapper.latest();
+  }
+
+  public List<KeptEntry> search(LedgerSearch search, Actor actor) {
     Authorization.need(actor, Permission.READ_LEDGER);
     return mapper.search(search);
   }

@@ -10,16 +10,17 @@ import glenmoor.core.lifecycle.Reject;
 import glenmoor.core.lifecycle.RowCheck;
 import glenmoor.core.lifecycle.Source;
 import glenmoor.core.people.Person;
-import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.core.provisioning.PersonPlan;
+import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.engine.Refused;
-import glenmoor.engine.agenda.Clock;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.progress.Progress;
-import glenmoor.engine.provisioning.Pictures;
+import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.provisioning.PersonSnapshots;
 import glenmoor.engine.provisioning.Planning;
+import glenmoor.engine.time.Clock;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
+import jakarta.inject.Named;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -31,6 +32,7 @@ import java.util.stream.Collectors;
 import javax.sql.DataSource;
 
 /** Says what loading a file would do: reads it and plans as loading does, and keeps nothing. */
+@Named
 public final class FeedForecasting {
   private static final int REJECTS_SHOWN = 200;
 
@@ -45,7 +47,7 @@ public final class FeedForecasting {
 
   private final PersonMapper people;
   private final Catalogues catalogues;
-  private final Pictures pictures;
+  private final PersonSnapshots snapshots;
   private final Planning planning;
   private final Clock clock;
   private final DataSource dataSource;
@@ -53,13 +55,13 @@ public final class FeedForecasting {
   public FeedForecasting(
       PersonMapper people,
       Catalogues catalogues,
-      Pictures pictures,
+      PersonSnapshots snapshots,
       Planning planning,
       Clock clock,
       DataSource dataSource) {
     this.people = people;
     this.catalogues = catalogues;
-    this.pictures = pictures;
+    this.snapshots = snapshots;
     this.planning = planning;
     this.clock = clock;
     this.dataSource = dataSource;
@@ -70,7 +72,7 @@ public final class FeedForecasting {
    *
    * @throws Refused if it cannot be used as a whole
    */
-  Forecasted forecast(Source source, Path file, Progress.Teller teller) {
+  Forecasted forecast(Source source, Path file, Jobs.ProgressReporter reporter) {
     var catalogue = catalogues.current();
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     var forecaster = new Forecaster(catalogue, true);
@@ -84,7 +86,7 @@ public final class FeedForecasting {
             KnownWorkers.of(dataSource, source.key()),
             today,
             passing::decrementAndGet,
-            teller);
+            reporter);
     try {
       var sum = reading.read(new CsvFile(file, source.separator()), forecaster);
       return new Forecasted(
@@ -152,7 +154,7 @@ public final class FeedForecasting {
   final class Forecaster implements FeedReading.Changes {
     private final Catalogue catalogue;
     private final boolean joinersToo;
-    private Function<List<PersonPicture>, List<PersonPlan>> planner;
+    private Function<List<PersonSnapshot>, List<PersonPlan>> planner;
     private Forecast forecast = new Forecast();
 
     Forecaster(Catalogue catalogue, boolean joinersToo) {
@@ -169,19 +171,19 @@ public final class FeedForecasting {
 
     @Override
     public void take(List<FeedReading.Change> batch) {
-      var before = picturesBefore(batch, catalogue);
-      var pictures = new ArrayList<PersonPicture>();
+      var before = snapshotsBefore(batch, catalogue);
+      var snapshots = new ArrayList<PersonSnapshot>();
       var events = new ArrayList<String>();
       for (var change : batch) {
         var detected = change.detected();
         if (detected != null && (joinersToo || change.before() != null)) {
           var person = change.after();
-          var fresh = new PersonPicture(person, List.of(), List.of());
-          pictures.add(before.getOrDefault(person.id().value(), fresh).withPerson(person));
+          var fresh = new PersonSnapshot(person, List.of(), List.of());
+          snapshots.add(before.getOrDefault(person.id().value(), fresh).withPerson(person));
           events.add(detected.kind().word());
         }
       }
-      var plans = planner.apply(pictures);
+      var plans = planner.apply(snapshots);
       for (var i = 0; i < plans.size(); i++) {
         forecast.troubles(plans.get(i));
         forecast.count(plans.get(i), events.get(i));
@@ -189,7 +191,7 @@ public final class FeedForecasting {
     }
   }
 
-  private Map<Long, PersonPicture> picturesBefore(
+  private Map<Long, PersonSnapshot> snapshotsBefore(
       List<FeedReading.Change> batch, Catalogue catalogue) {
     var stored =
         batch.stream()
@@ -199,7 +201,8 @@ public final class FeedForecasting {
             .map(id -> id.value())
             .toList();
     List<PersonRow> rows = stored.isEmpty() ? List.of() : people.byIds(stored);
-    return pictures.shown(rows, catalogue).stream()
-        .collect(Collectors.toMap(picture -> picture.person().id().value(), picture -> picture));
+    return snapshots.shown(rows, catalogue).stream()
+        .collect(
+            Collectors.toMap(snapshot -> snapshot.person().id().value(), snapshot -> snapshot));
   }
 }

@@ -6,21 +6,24 @@ import glenmoor.core.brakes.Brakes;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.lifecycle.RowCheck;
 import glenmoor.engine.Refused;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.progress.Progress;
+import glenmoor.engine.provisioning.DueWork;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.Ids;
 import glenmoor.store.access.GrantMapper;
-import glenmoor.store.agenda.Ids;
 import glenmoor.store.people.PersonMapper;
+import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
 import javax.sql.DataSource;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.dao.DataAccessException;
@@ -30,6 +33,7 @@ import org.springframework.transaction.TransactionException;
  * Loads a file: reads it against what is known, keeps what it means in one transaction, and has
  * what follows planned.
  */
+@Named
 public final class FeedLoading {
   private static final Logger LOG = LoggerFactory.getLogger(FeedLoading.class);
   private static final int LOOKS = 60;
@@ -38,7 +42,7 @@ public final class FeedLoading {
   /**
    * What a feed came to.
    *
-   * @param held the change that waits to be released, 0 if it was taken
+   * @param held the change that waits to be released, null if it was taken
    * @param whole whether all of it counted: nothing held, no doubt about absence, few rows set
    *     aside
    */
@@ -48,7 +52,7 @@ public final class FeedLoading {
       int rejected,
       Map<String, Integer> events,
       String sentence,
-      long held,
+      @Nullable Long held,
       boolean whole) {}
 
   private final FeedRecord record;
@@ -58,16 +62,13 @@ public final class FeedLoading {
   private final GrantMapper grants;
   private final Catalogues catalogues;
   private final SignIns signIns;
-  private final Runnable sweep;
+  private final DueWork due;
   private final Transactions transactions;
   private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
   private final DataSource dataSource;
 
-  /**
-   * @param sweep carries out what is due now
-   */
   public FeedLoading(
       FeedRecord record,
       FeedForecasting forecasting,
@@ -76,7 +77,7 @@ public final class FeedLoading {
       GrantMapper grants,
       Catalogues catalogues,
       SignIns signIns,
-      Runnable sweep,
+      DueWork due,
       Transactions transactions,
       Ledger ledger,
       Ids ids,
@@ -89,7 +90,7 @@ public final class FeedLoading {
     this.grants = grants;
     this.catalogues = catalogues;
     this.signIns = signIns;
-    this.sweep = sweep;
+    this.due = due;
     this.transactions = transactions;
     this.ledger = ledger;
     this.ids = ids;
@@ -102,8 +103,8 @@ public final class FeedLoading {
    *
    * @throws Refused if it cannot be used as a whole; nothing was changed then
    */
-  Loaded load(Delivery delivery, Progress.Teller teller) {
-    var id = record.begin(delivery, teller);
+  Loaded load(Delivery delivery, Jobs.ProgressReporter reporter) {
+    var id = record.begin(delivery, reporter);
     var catalogue = catalogues.current();
     var now = clock.instant();
     var today = now.atZone(catalogue.zone()).toLocalDate();
@@ -111,16 +112,16 @@ public final class FeedLoading {
     var login = delivery.actor().login();
     var plans = !catalogue.birthrights().isEmpty() || grants.any() > 0;
     Loaded loaded;
-    try (var keeping = new FeedKeeping(id, source, login, ids, now, today, plans)) {
+    try (var keeping = new FeedWriting(id, source, login, ids, now, today, plans)) {
       var meter = forecasting.meter(catalogue, keeping);
-      var sum = read(delivery, catalogue, today, meter, teller);
+      var sum = read(delivery, catalogue, today, meter, reporter);
       LOG.debug("feed {}: the file is read", id);
       var measured = FeedForecasting.measured(sum, meter.sum());
       var reasons = catalogue.feedBrakes().hold(measured, delivery.allowed());
       if (!reasons.isEmpty()) {
-        return hold(id, delivery, sum, measured, reasons, teller);
+        return hold(id, delivery, sum, measured, reasons, reporter);
       }
-      teller.at(sum.rows(), sum.rows(), "keeping what changed");
+      reporter.at(sum.rows(), sum.rows(), "keeping what changed");
       transactions.run(() -> {
         // Who left by the calendar loses their sign-in before the file can bring them back.
         signIns.endLeavers();
@@ -143,14 +144,14 @@ public final class FeedLoading {
                     "sentence", sentence(sum))));
       });
       LOG.debug("feed {}: kept", id);
-      loaded = loaded(id, sum, sentence(sum), 0);
+      loaded = loaded(id, sum, sentence(sum), null);
     } catch (CsvFile.Broken | RowCheck.BadHeading broken) {
       throw record.refuse(id, delivery, String.valueOf(broken.getMessage()));
     } catch (RuntimeException failed) {
       loaded = afterFailure(id, delivery, failed);
     }
     if (plans) {
-      teller.at(loaded.rows(), loaded.rows(), "planning what follows");
+      reporter.at(loaded.rows(), loaded.rows(), "planning what follows");
       planNow(id);
     }
     return loaded;
@@ -161,10 +162,10 @@ public final class FeedLoading {
       Catalogue catalogue,
       LocalDate today,
       FeedReading.Changes changes,
-      Progress.Teller teller) {
+      Jobs.ProgressReporter reporter) {
     var source = delivery.source();
     var known = KnownWorkers.of(dataSource, source.key());
-    return new FeedReading(source, catalogue, people, known, today, ids::next, teller)
+    return new FeedReading(source, catalogue, people, known, today, ids::next, reporter)
         .read(new CsvFile(delivery.file(), source.separator()), changes);
   }
 
@@ -175,9 +176,9 @@ public final class FeedLoading {
       FeedReading.Sum sum,
       Brakes.Measured measured,
       List<String> reasons,
-      Progress.Teller teller) {
-    teller.at(sum.rows(), sum.rows(), "a brake holds it; forecasting what it would do");
-    var forecast = forecasting.forecast(delivery.source(), delivery.file(), teller);
+      Jobs.ProgressReporter reporter) {
+    reporter.at(sum.rows(), sum.rows(), "a brake holds it; forecasting what it would do");
+    var forecast = forecasting.forecast(delivery.source(), delivery.file(), reporter);
     var sentence =
         "A brake holds this feed, and nothing was changed: %s. Somebody else has to release or drop it."
             .formatted(String.join("; ", reasons));
@@ -190,8 +191,8 @@ public final class FeedLoading {
     return loaded(id, sum, sentence, change);
   }
 
-  private static Loaded loaded(long id, FeedReading.Sum sum, String sentence, long held) {
-    var whole = held == 0 && sum.unproven().isEmpty();
+  private static Loaded loaded(long id, FeedReading.Sum sum, String sentence, @Nullable Long held) {
+    var whole = held == null && sum.unproven().isEmpty();
     return new Loaded(id, sum.rows(), sum.aside(), sum.counts(), sentence, held, whole);
   }
 
@@ -224,7 +225,7 @@ public final class FeedLoading {
         var row = record.byId(id);
         if (row != null && row.state().equals("loaded")) {
           return new Loaded(
-              id, row.rowsRead(), row.rowsRejected(), Map.of(), row.sentence(), 0, true);
+              id, row.rowsRead(), row.rowsRejected(), Map.of(), row.sentence(), null, true);
         }
         throw record.refuse(
             id,
@@ -254,7 +255,7 @@ public final class FeedLoading {
   /** The feed is kept by now: if planning cannot go on at once, the next sweep does it. */
   private void planNow(long id) {
     try {
-      sweep.run();
+      due.sweep();
     } catch (RuntimeException later) {
       LOG.warn("Planning what follows from feed {} waits for the next sweep", id, later);
     }

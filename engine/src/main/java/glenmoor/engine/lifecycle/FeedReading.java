@@ -14,7 +14,7 @@ import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
-import glenmoor.engine.progress.Progress;
+import glenmoor.engine.jobs.Jobs;
 import glenmoor.store.Parts;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
@@ -107,7 +107,7 @@ final class FeedReading {
   private final KnownWorkers known;
   private final LocalDate today;
   private final LongSupplier ids;
-  private final Progress.Teller teller;
+  private final Jobs.ProgressReporter reporter;
   private final List<Reject> rejects = new ArrayList<>();
   private final Map<String, Long> setAside = new HashMap<>();
   private final Map<String, Integer> counts = new HashMap<>();
@@ -127,14 +127,14 @@ final class FeedReading {
       KnownWorkers known,
       LocalDate today,
       LongSupplier ids,
-      Progress.Teller teller) {
+      Jobs.ProgressReporter reporter) {
     this.source = source;
     this.catalogue = catalogue;
     this.people = people;
     this.known = known;
     this.today = today;
     this.ids = ids;
-    this.teller = teller;
+    this.reporter = reporter;
     reader = readBy(source, catalogue);
   }
 
@@ -273,7 +273,7 @@ final class FeedReading {
     public void row(long line, List<String> fields) {
       done++;
       if (done % TELL_EVERY == 0) {
-        teller.at(done, rows, done + " rows read");
+        reporter.at(done, rows, done + " rows read");
       }
       if (check != null) {
         row(check, line, fields);

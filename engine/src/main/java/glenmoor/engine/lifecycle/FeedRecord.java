@@ -2,18 +2,20 @@ package glenmoor.engine.lifecycle;
 
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.lifecycle.KeptFeed;
 import glenmoor.core.lifecycle.Reject;
+import glenmoor.core.lifecycle.RejectedRow;
 import glenmoor.engine.Refused;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.agenda.Transactions;
+import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.progress.Progress;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.Ids;
 import glenmoor.store.Parts;
-import glenmoor.store.agenda.Ids;
 import glenmoor.store.lifecycle.FeedMapper;
 import glenmoor.store.lifecycle.FeedMapper.FeedEnd;
-import glenmoor.store.lifecycle.FeedMapper.FeedRow;
-import glenmoor.store.lifecycle.FeedMapper.RejectRow;
+import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -28,7 +30,8 @@ import org.springframework.dao.DuplicateKeyException;
  * The record of each feed: that it is being read, how it ended, and which rows were set aside. A
  * unique key on the source of the feed being read lets one feed of a source be read at a time.
  */
-public final class FeedRecord {
+@Named
+public final class FeedRecord implements RecurringJob.Owner {
   private static final Logger LOG = LoggerFactory.getLogger(FeedRecord.class);
   private static final int STATEMENT = 500;
   private static final int LONGEST_SENTENCE = 1_000;
@@ -56,29 +59,30 @@ public final class FeedRecord {
    * @return the identity of the feed
    * @throws Refused if another feed of its source is still being read after that
    */
-  long begin(Delivery delivery, Progress.Teller teller) {
-    var row = reading(delivery, clock.instant(), teller.work());
+  long begin(Delivery delivery, Jobs.ProgressReporter reporter) {
+    var row = reading(delivery, clock.instant(), reporter.work());
     var source = delivery.source();
     for (var waited = Duration.ZERO; ; waited = waited.plus(BETWEEN_LOOKS)) {
       try {
         feeds.insert(row);
         return row.id();
       } catch (DuplicateKeyException another) {
-        if (waited.compareTo(Progress.TOLD_DEAD_AFTER) > 0) {
+        if (waited.compareTo(Jobs.TOLD_DEAD_AFTER) > 0) {
           throw new Refused(
               Refused.Reason.NOT_NOW,
               "Another feed of %s is being read; bring this one once that is done. Nothing was changed."
                   .formatted(source.name()));
         }
       }
-      teller.at(0, 0, "another feed of %s is being read; this one waits".formatted(source.name()));
+      reporter.at(
+          0, 0, "another feed of %s is being read; this one waits".formatted(source.name()));
       pause();
       closeDead(source.key());
     }
   }
 
-  private FeedRow reading(Delivery delivery, Instant now, long work) {
-    return new FeedRow(
+  private KeptFeed reading(Delivery delivery, Instant now, long work) {
+    return new KeptFeed(
         ids.next(),
         delivery.source().key(),
         delivery.fileName(),
@@ -129,12 +133,12 @@ public final class FeedRecord {
   }
 
   private void rejects(long feed, List<Reject> rejects) {
-    var rows = new ArrayList<RejectRow>();
+    var rows = new ArrayList<RejectedRow>();
     for (var reject : rejects) {
       rows.add(
-          new RejectRow(
+          new RejectedRow(
               rows.size() + 1,
-              reject.line(),
+              Math.toIntExact(reject.line()),
               cut(reject.worker(), 200),
               cut(reject.column(), 200),
               cut(reject.found(), 400),
@@ -160,7 +164,7 @@ public final class FeedRecord {
   }
 
   private void closeDead(@Nullable String source) {
-    for (var feed : feeds.dead(source, Progress.DEAD_AFTER.toSeconds())) {
+    for (var feed : feeds.dead(source, Jobs.DEAD_AFTER.toSeconds())) {
       var sentence =
           "The service ended while it read this file, and nothing was changed. Load it again.";
       LOG.warn("Feed {} ({}) is closed: {}", feed.id(), feed.fileName(), sentence);
@@ -184,7 +188,7 @@ public final class FeedRecord {
             Map.of("file", fileName, "reason", sentence)));
   }
 
-  @Nullable FeedRow byId(long id) {
+  @Nullable KeptFeed byId(long id) {
     return feeds.byId(id);
   }
 
@@ -195,5 +199,11 @@ public final class FeedRecord {
 
   private static String cut(String text, int longest) {
     return text.length() > longest ? text.substring(0, longest - 1) + "…" : text;
+  }
+
+  @Override
+  public RecurringJob recurring() {
+    return new RecurringJob(
+        "feeds", "closes feeds whose service ended", Duration.ofSeconds(10), this::closeDead);
   }
 }

@@ -6,7 +6,7 @@ import glenmoor.core.brakes.Brakes;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.progress.Progress;
+import glenmoor.engine.jobs.Jobs;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -26,7 +26,7 @@ final class HeldFeeds implements HeldChanges.Releasing {
 
   /** Loads a delivery, under the brakes it has not been released from. */
   interface Loader {
-    Object load(Delivery delivery, Progress.Teller teller);
+    Object load(Delivery delivery, Jobs.ProgressReporter reporter);
   }
 
   private final HeldChanges held;
@@ -106,7 +106,8 @@ final class HeldFeeds implements HeldChanges.Releasing {
   }
 
   @Override
-  public Object release(HeldChanges.Released released, Actor actor, Progress.Teller teller) {
+  public Object release(
+      HeldChanges.Released released, Actor actor, Jobs.ProgressReporter reporter) {
     var source =
         catalogues.current().sources().get(String.valueOf(released.details().get("source")));
     if (source == null) {
@@ -124,7 +125,7 @@ final class HeldFeeds implements HeldChanges.Releasing {
               actor,
               released.allowed(),
               "held:" + released.id());
-      return loader.load(delivery, teller);
+      return loader.load(delivery, reporter);
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     } finally {

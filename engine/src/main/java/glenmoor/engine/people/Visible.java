@@ -9,8 +9,10 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
+import jakarta.inject.Named;
 
 /** Whom somebody may see: with a duty everybody, else themselves and their reports. */
+@Named
 public final class Visible {
   private final PersonMapper people;
   private final Catalogues catalogues;

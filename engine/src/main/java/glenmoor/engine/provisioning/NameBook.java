@@ -3,7 +3,7 @@ package glenmoor.engine.provisioning;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.AccountNames;
-import glenmoor.core.provisioning.PersonPicture;
+import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.core.provisioning.Planner;
 import glenmoor.store.provisioning.AccountMapper;
 import java.time.Duration;
@@ -41,8 +41,8 @@ final class NameBook implements AccountNames.Register {
   }
 
   /** Looks up what planning for these people will ask: two questions an application. */
-  void prepare(Collection<PersonPicture> pictures) {
-    Planner.baseNames(pictures, catalogue)
+  void prepare(Collection<PersonSnapshot> snapshots) {
+    Planner.baseNames(snapshots, catalogue)
         .forEach((application, bases) -> {
           var numbers = highest.computeIfAbsent(application, key -> new HashMap<>());
           bases.forEach(base -> numbers.putIfAbsent(base, 0));

@@ -2,8 +2,8 @@ package glenmoor.engine.provisioning;
 
 import glenmoor.core.provisioning.OperationState;
 import glenmoor.core.provisioning.OperationState.CannotHappen;
-import glenmoor.core.provisioning.OperationState.Happening;
-import glenmoor.core.provisioning.OperationState.Patience;
+import glenmoor.core.provisioning.OperationState.RetryPolicy;
+import glenmoor.core.provisioning.OperationState.Transition;
 import glenmoor.engine.Refused;
 import glenmoor.store.provisioning.OperationMapper.OperationRow;
 
@@ -26,9 +26,9 @@ final class OperationStates {
   }
 
   /** The next state, or the sentence that says why there is none. */
-  static OperationState moved(OperationState state, Happening happening) {
+  static OperationState moved(OperationState state, Transition transition) {
     try {
-      return state.after(happening, Patience.USUAL);
+      return state.after(transition, RetryPolicy.USUAL);
     } catch (CannotHappen cannot) {
       throw new Refused(Refused.Reason.NOT_NOW, String.valueOf(cannot.getMessage()));
     }

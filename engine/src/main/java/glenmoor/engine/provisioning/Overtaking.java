@@ -2,9 +2,9 @@ package glenmoor.engine.provisioning;
 
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.OperationState;
-import glenmoor.core.provisioning.OperationState.Happening;
-import glenmoor.core.provisioning.OperationState.Patience;
-import glenmoor.core.provisioning.Order;
+import glenmoor.core.provisioning.OperationState.RetryPolicy;
+import glenmoor.core.provisioning.OperationState.Transition;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.OperationRow;
 import java.time.Instant;
@@ -30,7 +30,7 @@ final class Overtaking {
    *
    * @param takesAll whether nobody needs the account any more, so that nothing older counts
    */
-  record New(long operation, long account, Order order, boolean takesAll) {}
+  record New(long operation, long account, ProvisioningCommand command, boolean takesAll) {}
 
   /**
    * What was overtaken.
@@ -47,13 +47,13 @@ final class Overtaking {
     this.operations = operations;
   }
 
-  /** Ends what these new orders overtake, inside the transaction that keeps them. */
-  Overtaken by(List<New> orders, Instant now) {
-    if (orders.isEmpty()) {
+  /** Ends what these new commands overtake, inside the transaction that keeps them. */
+  Overtaken by(List<New> commands, Instant now) {
+    if (commands.isEmpty()) {
       return Overtaken.NOTHING;
     }
     var ordersOf = new HashMap<Long, List<New>>();
-    orders.forEach(
+    commands.forEach(
         each -> ordersOf.computeIfAbsent(each.account(), id -> new ArrayList<>()).add(each));
     var inHand = new HashSet<Long>();
     var lanes = new HashSet<Long>();
@@ -61,7 +61,7 @@ final class Overtaking {
       if (lane.inHand()) {
         inHand.add(lane.accountId());
       }
-      if (lane.heldBy() != null) {
+      if (lane.blockedBy() != null) {
         lanes.add(lane.accountId());
       }
     }
@@ -75,8 +75,8 @@ final class Overtaking {
           .ifPresent(by -> {
             var state =
                 OperationStates.of(open)
-                    .after(new Happening.Overtaken(now, by.operation()), Patience.USUAL);
-            results.add(ResultWriting.row(open.id(), state, null));
+                    .after(new Transition.Overtaken(now, by.operation()), RetryPolicy.USUAL);
+            results.add(ResultBatch.row(open.id(), state, null));
             lanes.add(open.accountId());
             entries.add(entry(open, state, by, now));
           });
@@ -87,14 +87,14 @@ final class Overtaking {
     return new Overtaken(lanes, entries);
   }
 
-  private static Optional<New> overtaker(OperationRow open, List<New> orders, Set<Long> unmade) {
-    var aspect = OrderJson.read(open.kind(), open.payload()).aspect();
-    return orders.stream()
+  private static Optional<New> overtaker(OperationRow open, List<New> commands, Set<Long> unmade) {
+    var aspect = CommandJson.read(open.kind(), open.payload()).aspect();
+    return commands.stream()
         .filter(each ->
             each.takesAll()
                 || unmade.contains(open.accountId())
-                || each.order().aspect().equals(Order.WHOLE)
-                || each.order().aspect().equals(aspect))
+                || each.command().aspect().equals(ProvisioningCommand.WHOLE)
+                || each.command().aspect().equals(aspect))
         .findFirst();
   }
 

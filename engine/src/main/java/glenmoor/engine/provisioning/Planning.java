@@ -1,20 +1,22 @@
 package glenmoor.engine.provisioning;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.conditions.Trouble;
 import glenmoor.core.forecast.Forecast;
 import glenmoor.core.provisioning.AccountNames;
-import glenmoor.core.provisioning.PersonPicture;
 import glenmoor.core.provisioning.PersonPlan;
+import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.core.provisioning.Planner;
-import glenmoor.core.provisioning.Trouble;
-import glenmoor.engine.agenda.Clock;
-import glenmoor.engine.agenda.Transactions;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.PlanPreview;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonMapper.Due;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.provisioning.AccountMapper;
+import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -34,7 +36,8 @@ import org.springframework.transaction.TransactionException;
  * Plans for everybody whose planning is due, in batches: what changed, a date that came,
  * definitions that were loaded all end here, and nothing else decides what access anybody has.
  */
-public final class Planning {
+@Named
+public final class Planning implements PlanPreview {
   private static final Logger LOG = LoggerFactory.getLogger(Planning.class);
   private static final Duration LATE = Duration.ofMinutes(2);
   private static final int BATCH = 200;
@@ -42,8 +45,8 @@ public final class Planning {
   private final ReentrantLock oneAtATime = new ReentrantLock();
   private final PersonMapper people;
   private final AccountMapper accounts;
-  private final Pictures pictures;
-  private final PlanKeeper keeper;
+  private final PersonSnapshots snapshots;
+  private final PlanWriter writer;
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Clock clock;
@@ -51,15 +54,15 @@ public final class Planning {
   public Planning(
       PersonMapper people,
       AccountMapper accounts,
-      Pictures pictures,
-      PlanKeeper keeper,
+      PersonSnapshots snapshots,
+      PlanWriter writer,
       Catalogues catalogues,
       Transactions transactions,
       Clock clock) {
     this.people = people;
     this.accounts = accounts;
-    this.pictures = pictures;
-    this.keeper = keeper;
+    this.snapshots = snapshots;
+    this.writer = writer;
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.clock = clock;
@@ -116,13 +119,13 @@ public final class Planning {
     var now = clock.instant();
     var catalogue = catalogues.current();
     var rows = people.lock(due.stream().map(Due::id).toList());
-    var batch = pictures.of(rows, catalogue);
+    var batch = snapshots.of(rows, catalogue);
     var names = new NameBook(accounts, catalogue, now);
     names.prepare(batch);
     var planner = new Planner(catalogue, new AccountNames(names), now);
     var plans = batch.stream().map(planner::plan).toList();
     var causes = due.stream().collect(Collectors.toMap(Due::id, Due::dueCause));
-    keeper.keep(plans, causes, catalogue, now);
+    writer.keep(plans, causes, catalogue, now);
   }
 
   /**
@@ -159,36 +162,37 @@ public final class Planning {
                 + "."
             : "Planning failed, so access stays as it is. The service's log says why under %s; once it is mended, plan again."
                 .formatted(reference);
-    transactions.run(() -> keeper.setAside(due.id(), sentence, clock.instant()));
+    transactions.run(() -> writer.setAside(due.id(), sentence, clock.instant()));
   }
 
   /** A planner of names that keeps nothing. */
+  @Override
   public Planner trying(Catalogue catalogue) {
     var now = clock.instant();
     return new Planner(catalogue, new AccountNames(new NameBook(accounts, catalogue, now)), now);
   }
 
   /** A planner that keeps nothing: for forecasts, a batch of people at a time. */
-  public Function<List<PersonPicture>, List<PersonPlan>> forecaster(Catalogue catalogue) {
+  public Function<List<PersonSnapshot>, List<PersonPlan>> forecaster(Catalogue catalogue) {
     var now = clock.instant();
     var names = new NameBook(accounts, catalogue, now);
     var planner = new Planner(catalogue, new AccountNames(names), now);
-    return pictures -> {
-      names.prepare(pictures);
-      return pictures.stream().map(planner::plan).toList();
+    return snapshots -> {
+      names.prepare(snapshots);
+      return snapshots.stream().map(planner::plan).toList();
     };
   }
 
   /** The pictures of those whose facts are of their types; the others are told of. */
-  private List<PersonPicture> readable(
+  private List<PersonSnapshot> readable(
       List<PersonRow> rows, Catalogue catalogue, Forecast forecast) {
     try {
-      return pictures.of(rows, catalogue);
+      return snapshots.of(rows, catalogue);
     } catch (FactsJson.Unreadable somebody) {
-      var good = new ArrayList<PersonPicture>();
+      var good = new ArrayList<PersonSnapshot>();
       for (var row : rows) {
         try {
-          good.addAll(pictures.of(List.of(row), catalogue));
+          good.addAll(snapshots.of(List.of(row), catalogue));
         } catch (FactsJson.Unreadable unreadable) {
           forecast.trouble(
               new Trouble("fact", String.valueOf(unreadable.getMessage())), row.workerNumber());
@@ -199,6 +203,7 @@ public final class Planning {
   }
 
   /** What a catalogue would change for everybody there is, a batch of people at a time. */
+  @Override
   public Forecast.Sum forecastAll(Catalogue catalogue) {
     var forecast = new Forecast();
     var planner = forecaster(catalogue);

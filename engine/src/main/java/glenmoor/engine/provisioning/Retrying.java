@@ -4,9 +4,9 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.Account;
-import glenmoor.core.provisioning.OperationState.Happening;
-import glenmoor.core.provisioning.OperationState.Patience;
-import glenmoor.core.provisioning.Order;
+import glenmoor.core.provisioning.OperationState.RetryPolicy;
+import glenmoor.core.provisioning.OperationState.Transition;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
@@ -46,19 +46,19 @@ final class Retrying {
   private final OperationMapper operations;
   private final AccountMapper accounts;
   private final PersonMapper people;
-  private final Pictures pictures;
+  private final PersonSnapshots snapshots;
   private final Ledger ledger;
 
   Retrying(
       OperationMapper operations,
       AccountMapper accounts,
       PersonMapper people,
-      Pictures pictures,
+      PersonSnapshots snapshots,
       Ledger ledger) {
     this.operations = operations;
     this.accounts = accounts;
     this.people = people;
-    this.pictures = pictures;
+    this.snapshots = snapshots;
     this.ledger = ledger;
   }
 
@@ -80,7 +80,7 @@ final class Retrying {
         .forEach(row -> openOf.computeIfAbsent(row.accountId(), id -> new ArrayList<>()).add(row));
     var again = new ArrayList<OperationRow>();
     var after = new HashMap<Long, Account>();
-    for (var account : pictures.accounts(accounts.lock(lanes), Set.of())) {
+    for (var account : snapshots.accounts(accounts.lock(lanes), Set.of())) {
       var open = openOf.getOrDefault(account.id(), List.of());
       var old = old(open, new HashSet<>(chosen), inHand.contains(account.id()));
       if (!old.isEmpty()) {
@@ -110,23 +110,23 @@ final class Retrying {
     var planned = account;
     var aspects = new HashSet<String>();
     for (var row : old) {
-      var aspect = order(row).aspect();
+      var aspect = command(row).aspect();
       if (aspects.add(aspect)) {
         planned = planned.asSeen(aspect);
       }
     }
     for (var row : open) {
-      var order = order(row);
+      var command = command(row);
       if (!old.contains(row)
-          && (aspects.contains(order.aspect()) || aspects.contains(Order.WHOLE))) {
-        planned = planned.after(order);
+          && (aspects.contains(command.aspect()) || aspects.contains(ProvisioningCommand.WHOLE))) {
+        planned = planned.after(command);
       }
     }
     return planned;
   }
 
-  private static Order order(OperationRow row) {
-    return OrderJson.read(row.kind(), row.payload());
+  private static ProvisioningCommand command(OperationRow row) {
+    return CommandJson.read(row.kind(), row.payload());
   }
 
   /** Supersedes what is tried again, and makes its people due; inside a transaction. */
@@ -134,12 +134,12 @@ final class Retrying {
     if (again.operations().isEmpty()) {
       return;
     }
-    var asked = new Happening.AskedAgain(now, actor.login());
+    var asked = new Transition.AskedAgain(now, actor.login());
     var results = new ArrayList<OperationMapper.Result>();
     var entries = new ArrayList<LedgerEntry>();
     for (var row : again.operations()) {
-      var state = OperationStates.of(row).after(asked, Patience.USUAL);
-      results.add(ResultWriting.row(row.id(), state, null));
+      var state = OperationStates.of(row).after(asked, RetryPolicy.USUAL);
+      results.add(ResultBatch.row(row.id(), state, null));
       entries.add(
           new LedgerEntry(
               now,
@@ -155,9 +155,9 @@ final class Retrying {
     var rows = accounts.lock(ids).stream().map(row -> row(row, again.accounts())).toList();
     accounts.update(rows);
     var holdings = accounts.holdings(ids);
-    var wanted = holdings.stream().map(row -> wanted(row, again.accounts())).toList();
-    if (!wanted.isEmpty()) {
-      accounts.want(wanted);
+    var desired = holdings.stream().map(row -> desired(row, again.accounts())).toList();
+    if (!desired.isEmpty()) {
+      accounts.desire(desired);
     }
     operations.look(ids);
     people.dueFor(again.people(), now, "retry:" + actor.login());
@@ -183,18 +183,18 @@ final class Retrying {
             row.seenContainer(),
             row.seenAttributes(),
             row.nativeId(),
-            account.heldSince(),
+            account.unneededSince(),
             row.nextSequence());
   }
 
-  private static HoldingRow wanted(HoldingRow row, Map<Long, Account> after) {
+  private static HoldingRow desired(HoldingRow row, Map<Long, Account> after) {
     var account = after.get(row.accountId());
     var entitlements = account == null ? new TreeSet<String>() : account.entitlements();
     return new HoldingRow(
         row.accountId(),
         row.entitlement(),
         entitlements.contains(row.entitlement()),
-        row.held(),
-        row.heldSince());
+        row.observed(),
+        row.observedSince());
   }
 }

@@ -1,3 +1,3 @@
-/** Planning, the couriers that carry operations out, and what people decide about faults. */
+/** Planning, the workers that carry operations out, and what people decide about faults. */
 @org.jspecify.annotations.NullMarked
 package glenmoor.engine.provisioning;

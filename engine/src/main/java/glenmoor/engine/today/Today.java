@@ -3,25 +3,26 @@ package glenmoor.engine.today;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
+import glenmoor.core.brakes.KeptChange;
+import glenmoor.core.lifecycle.KeptFeed;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
-import glenmoor.engine.agenda.Clock;
+import glenmoor.core.people.WorkListEntry;
+import glenmoor.core.provisioning.OperationSearch;
+import glenmoor.core.provisioning.OperationView;
 import glenmoor.engine.applications.Applications;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.provisioning.Planning;
-import glenmoor.store.brakes.HeldMapper.HeldRow;
+import glenmoor.engine.time.Clock;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.FeedMapper;
-import glenmoor.store.lifecycle.FeedMapper.FeedRow;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
-import glenmoor.store.people.PersonMapper.TroubleView;
 import glenmoor.store.people.PersonSearch;
 import glenmoor.store.provisioning.OperationMapper;
-import glenmoor.store.provisioning.OperationMapper.OperationSearch;
-import glenmoor.store.provisioning.OperationMapper.OperationView;
+import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -34,6 +35,7 @@ import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** What each signed-in person sees first, and the finder. */
+@Named
 public final class Today {
   private static final int DAYS_AHEAD = 7;
   private static final int MOST = 50;
@@ -51,12 +53,12 @@ public final class Today {
       String zone,
       List<OperationView> faults,
       List<Applications.Summary> unwell,
-      List<FeedRow> feeds,
+      List<KeptFeed> feeds,
       List<Moved> moved,
       List<Upcoming> upcoming,
       int people,
-      List<HeldRow> held,
-      List<TroubleView> troubles,
+      List<KeptChange> held,
+      List<WorkListEntry> troubles,
       int troubled,
       @Nullable Instant planningLateSince) {}
 
@@ -133,7 +135,7 @@ public final class Today {
     return worker == null ? "" : worker;
   }
 
-  private List<FeedRow> recent(Instant since) {
+  private List<KeptFeed> recent(Instant since) {
     return feeds.before(Long.MAX_VALUE, 10).stream()
         .filter(feed -> feed.startedAt().isAfter(since))
         .toList();

@@ -3,18 +3,18 @@ package glenmoor.engine.definitions;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import glenmoor.engine.House;
-import glenmoor.engine.InTheHouse;
+import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
-import glenmoor.engine.definitions.DefinitionDesk.File;
+import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.definitions.DefinitionService.File;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 /** Definition files that would keep the service busy, or take it for a ride. */
-class BoundsTest extends InTheHouse {
+class BoundsTest extends EngineTest {
   private void refused(String yaml, String... words) {
-    assertThatThrownBy(() -> house.define(yaml, false))
+    assertThatThrownBy(() -> environment.define(yaml, false))
         .isInstanceOfSatisfying(
             Refused.class,
             refused -> assertThat(refused.getMessage() + refused.mistakes()).contains(words));
@@ -78,13 +78,14 @@ class BoundsTest extends InTheHouse {
 
   @Test
   void what_fails_for_somebody_is_told_by_trying_everybody() {
-    house.load(House.UNA, House.BO);
+    environment.load(TestEnvironment.UNA, TestEnvironment.BO);
     var files =
         List.of(
             new File(
                 "x.yaml",
                 "birthright: b\npackage: start-kit\nwhere: person.family.substring(5) == \"w\"\n"));
-    assertThat(house.definitions.forecast(files, false, false, House.ISA).warnings())
+    assertThat(
+            environment.definitions.forecast(files, false, false, TestEnvironment.ISA).warnings())
         .singleElement()
         .asString()
         .contains("birthright: b", "1 person, such as W-2");
@@ -92,9 +93,9 @@ class BoundsTest extends InTheHouse {
 
   @Test
   void a_facts_type_stays_while_people_have_other_values() {
-    house.define("fact: ferry\n", false);
-    house.load(House.UNA);
-    house.sql.update("update person set facts = json_set(facts, '$.ferry', 'Skua')");
+    environment.define("fact: ferry\n", false);
+    environment.load(TestEnvironment.UNA);
+    environment.sql.update("update person set facts = json_set(facts, '$.ferry', 'Skua')");
     refused("fact: ferry\ntype: date\n", "its type cannot be changed", "W-1");
   }
 
@@ -104,7 +105,7 @@ class BoundsTest extends InTheHouse {
         List.of(
             new File(
                 "x.yaml", "entitlement: chartshare/attic\ntechnical: Attic\nname: The attic\n"));
-    assertThat(house.definitions.forecast(files, false, true, House.ISA).missing())
+    assertThat(environment.definitions.forecast(files, false, true, TestEnvironment.ISA).missing())
         .singleElement()
         .asString()
         .contains("Attic");
@@ -113,19 +114,19 @@ class BoundsTest extends InTheHouse {
   @Test
   void account_names_can_be_tried_before_anything_is_loaded() {
     var named =
-        house.definitions.names(
+        environment.definitions.names(
             List.of(),
             List.of(
                 Map.of("worker", "T-1", "given", "Юлия", "family", "Щукина"),
                 Map.of("worker", "T-2", "given", "Юлия", "family", "Щукина"),
                 Map.of("worker", "T-3", "given", "", "family", "…")),
-            House.ISA);
+            TestEnvironment.ISA);
     assertThat(named)
         .extracting(each -> each.accounts().get("chartshare"))
         .startsWith("shchukinay", "shchukinay2")
         .element(2)
         .asString()
         .contains("cannot be answered");
-    assertThat(house.number("select count(*) from account")).isZero();
+    assertThat(environment.number("select count(*) from account")).isZero();
   }
 }

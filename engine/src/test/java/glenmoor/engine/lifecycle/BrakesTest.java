@@ -6,11 +6,11 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Assignment;
 import glenmoor.core.authorization.Duty;
-import glenmoor.engine.House;
-import glenmoor.engine.InTheHouse;
+import glenmoor.core.brakes.KeptChange;
+import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
-import glenmoor.engine.definitions.DefinitionDesk;
-import glenmoor.store.brakes.HeldMapper.HeldRow;
+import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.definitions.DefinitionService;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -21,7 +21,7 @@ import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
 /** Feeds and definitions that would end too much wait for somebody else. */
-class BrakesTest extends InTheHouse {
+class BrakesTest extends EngineTest {
   private static final Actor OTHER =
       new Actor("rona", "Rona Bell", null, List.of(Assignment.of(Duty.ADMINISTRATOR)));
   private static final int COMPANY = 60;
@@ -35,94 +35,98 @@ class BrakesTest extends InTheHouse {
     return Arrays.copyOf(rows, from);
   }
 
-  private HeldRow held() {
-    return house.held.list("held", Long.MAX_VALUE, 9, House.ISA).getFirst();
+  private KeptChange held() {
+    return environment.held.list("held", Long.MAX_VALUE, 9, TestEnvironment.ISA).getFirst();
   }
 
-  private int left() {
-    return house.number("select count(*) from person where absent_since is not null");
+  private long left() {
+    return environment.number("select count(*) from person where absent_since is not null");
   }
 
   @Test
   void a_file_that_lost_a_third_of_the_company_waits_whole_and_says_so() {
-    house.load(everybody);
-    house.sent();
-    var work = house.load(without(everybody, 40));
+    environment.load(everybody);
+    environment.sent();
+    var work = environment.load(without(everybody, 40));
     assertThat(work.result()).contains("\"whole\":false");
     assertThat(left()).isZero();
     var held = held();
     assertThat(held.sentence())
         .contains("20 of 60 people are missing from the file", "would lose access");
-    assertThat(house.held.show(held.id(), House.ISA).forecast()).contains("\"losing\":20");
-    assertThat(house.feeds.list(Long.MAX_VALUE, 1, House.ISA).getFirst().state()).isEqualTo("held");
-    assertThat(house.happened("held:" + held.id())).containsExactly("change-held");
+    assertThat(environment.held.show(held.id(), TestEnvironment.ISA).forecast())
+        .contains("\"losing\":20");
+    assertThat(environment.feeds.list(Long.MAX_VALUE, 1, TestEnvironment.ISA).getFirst().state())
+        .isEqualTo("held");
+    assertThat(environment.happened("held:" + held.id())).containsExactly("change-held");
   }
 
   @Test
   void only_somebody_else_releases_it_and_then_it_is_carried_out() {
-    house.load(everybody);
-    house.load(without(everybody, 40));
+    environment.load(everybody);
+    environment.load(without(everybody, 40));
     var held = held();
-    assertThatThrownBy(() -> house.held.release(held.id(), "all right", House.ISA))
+    assertThatThrownBy(() -> environment.held.release(held.id(), "all right", TestEnvironment.ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("somebody else");
-    assertThatThrownBy(() -> house.held.release(held.id(), " ", OTHER)).isInstanceOf(Refused.class);
-    var done = house.ended(house.held.release(held.id(), "the ferry was sold", OTHER));
+    assertThatThrownBy(() -> environment.held.release(held.id(), " ", OTHER))
+        .isInstanceOf(Refused.class);
+    var done = environment.ended(environment.held.release(held.id(), "the ferry was sold", OTHER));
     assertThat(done.state()).as(done.sentence()).isEqualTo("done");
     assertThat(left()).isEqualTo(20);
-    assertThat(house.happened("held:" + held.id()))
+    assertThat(environment.happened("held:" + held.id()))
         .containsExactly("change-held", "change-released");
-    assertThatThrownBy(() -> house.held.release(held.id(), "once more", OTHER))
+    assertThatThrownBy(() -> environment.held.release(held.id(), "once more", OTHER))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("already");
-    assertThat(house.number("select count(*) from held_part")).isZero();
+    assertThat(environment.number("select count(*) from held_part")).isZero();
   }
 
   @Test
   void a_release_that_could_not_be_carried_out_is_held_again() {
-    house.load(everybody);
-    house.load(without(everybody, 40));
+    environment.load(everybody);
+    environment.load(without(everybody, 40));
     var held = held();
     // Nothing can be kept of a feed while its rows cannot be.
-    house.sql.execute("rename table ledger_entry to away");
+    environment.sql.execute("rename table ledger_entry to away");
     try {
-      assertThatThrownBy(() -> house.held.release(held.id(), "the ferry was sold", OTHER));
+      assertThatThrownBy(() -> environment.held.release(held.id(), "the ferry was sold", OTHER));
       assertThat(held().state()).isEqualTo("held");
-      house.sql.execute("rename table away to ledger_entry, event to away");
-      var work = house.ended(house.held.release(held.id(), "the ferry was sold", OTHER));
+      environment.sql.execute("rename table away to ledger_entry, event to away");
+      var work =
+          environment.ended(environment.held.release(held.id(), "the ferry was sold", OTHER));
       assertThat(work.state()).isEqualTo("refused");
     } finally {
-      house.sql.execute("rename table away to event");
+      environment.sql.execute("rename table away to event");
     }
     assertThat(left()).isZero();
     assertThat(held().id()).isEqualTo(held.id());
-    assertThat(house.happened("held:" + held.id()))
+    assertThat(environment.happened("held:" + held.id()))
         .containsExactly("change-held", "change-released", "change-held-again");
-    assertThat(house.ended(house.held.release(held.id(), "once more", OTHER)).state())
+    assertThat(environment.ended(environment.held.release(held.id(), "once more", OTHER)).state())
         .isEqualTo("done");
     assertThat(left()).isEqualTo(20);
   }
 
   @Test
   void a_release_whose_service_ended_is_held_again_but_not_one_that_goes_on() {
-    house.load(everybody);
-    house.load(without(everybody, 40));
+    environment.load(everybody);
+    environment.load(without(everybody, 40));
     var held = held();
-    house.sql.update(
+    environment.sql.update(
         "update held_change set state = 'released', decided_by = 'rona', work_id = 81, released_at = sysdate(6) - interval 1 minute");
-    house.sql.update(
-        "insert into progress values (81, 'x', 'running', 0, 0, '', 'null', '2027-03-01', null, sysdate(6), 'isa')");
-    house.held.holdAgain();
-    assertThat(house.held.show(held.id(), House.ISA).state()).isEqualTo("released");
-    house.sql.update("update progress set alive_at = sysdate(6) - interval 1 minute");
-    house.held.holdAgain();
-    assertThat(house.held.show(held.id(), House.ISA).state()).isEqualTo("held");
-    assertThat(house.happened("held:" + held.id())).endsWith("change-held-again");
-    house.sql.update("delete from held_part");
-    house.sql.update(
+    environment.sql.update(
+        "insert into job values (81, 'x', 'running', 0, 0, '', 'null', '2027-03-01', null, sysdate(6), 'isa')");
+    environment.held.holdAgain();
+    assertThat(environment.held.show(held.id(), TestEnvironment.ISA).state()).isEqualTo("released");
+    environment.sql.update("update job set alive_at = sysdate(6) - interval 1 minute");
+    environment.held.holdAgain();
+    assertThat(environment.held.show(held.id(), TestEnvironment.ISA).state()).isEqualTo("held");
+    assertThat(environment.happened("held:" + held.id())).endsWith("change-held-again");
+    environment.sql.update("delete from held_part");
+    environment.sql.update(
         "update held_change set state = 'released', released_at = sysdate(6) - interval 1 minute");
-    house.held.holdAgain();
-    assertThat(house.held.show(held.id(), House.ISA).state())
+    environment.held.holdAgain();
+    assertThat(environment.held.show(held.id(), TestEnvironment.ISA).state())
         .as("carried out, so never again")
         .isEqualTo("released");
   }
@@ -134,7 +138,8 @@ class BrakesTest extends InTheHouse {
     var left = Files.writeString(temporary.resolve("glenmoor-released-" + gone + "-1.csv"), "W-1");
     var own = "glenmoor-released-%d-1.csv".formatted(ProcessHandle.current().pid());
     var used = Files.writeString(temporary.resolve(own), "W-1");
-    new HeldFeeds(house.held, house.record, house.catalogues, (delivery, teller) -> "");
+    new HeldFeeds(
+        environment.held, environment.record, environment.catalogues, (delivery, reporter) -> "");
     assertThat(left).doesNotExist();
     assertThat(used).exists();
     Files.delete(used);
@@ -142,20 +147,20 @@ class BrakesTest extends InTheHouse {
 
   @Test
   void what_was_dropped_is_never_carried_out() {
-    house.load(everybody);
-    house.load(without(everybody, 40));
+    environment.load(everybody);
+    environment.load(without(everybody, 40));
     var held = held();
-    assertThat(house.held.drop(held.id(), "a cut file", OTHER).state()).isEqualTo("dropped");
+    assertThat(environment.held.drop(held.id(), "a cut file", OTHER).state()).isEqualTo("dropped");
     assertThat(left()).isZero();
-    assertThat(house.number("select count(*) from held_part")).isZero();
+    assertThat(environment.number("select count(*) from held_part")).isZero();
   }
 
   @Test
   void a_held_file_is_out_of_date_once_a_newer_one_was_taken() {
-    house.load(everybody);
-    house.load(without(everybody, 40));
-    house.load(everybody);
-    assertThatThrownBy(() -> house.held.release(held().id(), "late", OTHER))
+    environment.load(everybody);
+    environment.load(without(everybody, 40));
+    environment.load(everybody);
+    assertThatThrownBy(() -> environment.held.release(held().id(), "late", OTHER))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("newer feed");
     assertThat(left()).isZero();
@@ -164,44 +169,44 @@ class BrakesTest extends InTheHouse {
 
   @Test
   void a_release_is_for_what_was_seen_and_not_for_more() {
-    house.load(without(everybody, 50));
-    house.load(without(everybody, 40));
+    environment.load(without(everybody, 50));
+    environment.load(without(everybody, 40));
     var held = held();
-    house.sql.update(
+    environment.sql.update(
         "update held_change set measured = replace(measured, '\"missing\":10', '\"missing\":8')");
-    house.ended(house.held.release(held.id(), "fine", OTHER));
+    environment.ended(environment.held.release(held.id(), "fine", OTHER));
     assertThat(left()).isZero();
     assertThat(held().broughtBy()).isEqualTo("rona");
   }
 
   @Test
   void a_handful_may_always_leave() {
-    house.load(without(everybody, 12));
-    house.load(without(everybody, 7));
+    environment.load(without(everybody, 12));
+    environment.load(without(everybody, 7));
     assertThat(left()).isEqualTo(5);
   }
 
   @Test
   void a_file_of_which_many_rows_cannot_be_used_waits() {
-    house.load(everybody);
+    environment.load(everybody);
     var bad = everybody.clone();
     for (var i = 0; i < 10; i++) {
       bad[i] = bad[i].replace("2020-01-01", "yesterday");
     }
-    house.load(bad);
+    environment.load(bad);
     assertThat(held().sentence()).contains("10 of 60 people have rows that cannot be used");
   }
 
   @Test
   void a_file_cut_in_mid_row_ends_nobody_by_absence() {
-    house.load(everybody);
+    environment.load(everybody);
     var cut = new ArrayList<>(List.of(without(everybody, 57)));
     cut.add("W-57,Kai,Dock5");
-    var work = house.load(cut.toArray(String[]::new));
+    var work = environment.load(cut.toArray(String[]::new));
     assertThat(work.result()).contains("its last row breaks off", "\"whole\":false");
     assertThat(left()).isZero();
     assertThat(
-            house.sql.queryForList(
+            environment.sql.queryForList(
                 "select entry from ledger_entry where what = 'feed-loaded'", String.class))
         .as("the ledger tells it plainly")
         .anySatisfy(entry -> assertThat(entry).contains("its last row breaks off"));
@@ -209,11 +214,11 @@ class BrakesTest extends InTheHouse {
 
   @Test
   void a_row_whose_worker_number_cannot_be_read_makes_absence_prove_nothing() {
-    house.load(everybody);
+    environment.load(everybody);
     for (var worker : List.of("", "W-5\u200b8", "W/58", "W..58", "W;58")) {
       var rows = without(everybody, 59);
       rows[58] = "\"" + worker + "\"" + rows[58].substring(rows[58].indexOf(','));
-      var work = house.load(rows);
+      var work = environment.load(rows);
       assertThat(work.result()).as(worker).contains("Nobody was counted as missing");
       assertThat(left()).as(worker).isZero();
     }
@@ -221,41 +226,42 @@ class BrakesTest extends InTheHouse {
 
   @Test
   void the_limits_can_be_set() {
-    house.define("brake: feeds\nmissing: 2 or 50 %\n", false);
-    house.load(everybody);
-    house.load(without(everybody, 57));
+    environment.define("brake: feeds\nmissing: 2 or 50 %\n", false);
+    environment.load(everybody);
+    environment.load(without(everybody, 57));
     assertThat(held().sentence()).contains("the brake is at 2 or 50 %");
-    assertThatThrownBy(() -> house.define("brake: feeds\nmissing: some\n", false))
+    assertThatThrownBy(() -> environment.define("brake: feeds\nmissing: some\n", false))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("200 or 5 %");
   }
 
   @Test
   void definitions_that_take_access_from_many_wait_too() {
-    house.load(everybody);
-    house.sent();
+    environment.load(everybody);
+    environment.sent();
     var outcome =
-        house.define(House.skerryLine().replace("person.location == \"Westholm\"", "false"), true);
+        environment.define(
+            TestEnvironment.skerryLine().replace("person.location == \"Westholm\"", "false"), true);
     assertThat(outcome.held()).isPositive();
-    assertThat(house.number("select count(*) from operation where kind = 'remove'")).isZero();
+    assertThat(environment.number("select count(*) from operation where kind = 'remove'")).isZero();
     assertThat(
-            house.catalogues.current().birthrights().stream()
+            environment.catalogues.current().birthrights().stream()
                 .map(each -> each.where().text())
                 .toList())
         .contains("person.location == \"Westholm\"");
-    house.ended(house.held.release(outcome.held(), "the shelf is closed", OTHER));
-    house.agenda.sweep();
-    assertThat(house.number("select count(*) from operation where kind = 'remove'"))
+    environment.ended(environment.held.release(outcome.held(), "the shelf is closed", OTHER));
+    environment.agenda.sweep();
+    assertThat(environment.number("select count(*) from operation where kind = 'remove'"))
         .isEqualTo(COMPANY);
   }
 
   @Test
   void a_load_cannot_let_itself_through_its_own_brake() {
-    house.load(everybody);
-    house.sent();
+    environment.load(everybody);
+    environment.sent();
     var outcome =
-        house.define(
-            House.skerryLine().replace("person.location == \"Westholm\"", "false")
+        environment.define(
+            TestEnvironment.skerryLine().replace("person.location == \"Westholm\"", "false")
                 + "\n---\nbrake: definitions\nlosing: 100000 or 100 %\n",
             true);
     assertThat(outcome.held()).isPositive();
@@ -263,15 +269,16 @@ class BrakesTest extends InTheHouse {
 
   @Test
   void checking_says_beforehand_that_a_brake_would_hold() {
-    house.load(everybody);
-    house.sent();
+    environment.load(everybody);
+    environment.sent();
     var files =
         List.of(
-            new DefinitionDesk.File(
-                "x.yaml", House.skerryLine().replace("person.location == \"Westholm\"", "false")));
-    assertThat(house.definitions.forecast(files, true, false, House.ISA).warnings())
+            new DefinitionService.File(
+                "x.yaml",
+                TestEnvironment.skerryLine().replace("person.location == \"Westholm\"", "false")));
+    assertThat(environment.definitions.forecast(files, true, false, TestEnvironment.ISA).warnings())
         .anyMatch(each -> each.contains("60 of 60 people would lose access"));
-    var forecast = house.forecast(without(everybody, 40));
+    var forecast = environment.forecast(without(everybody, 40));
     assertThat(forecast.path("warnings").toString()).contains("missing from the file");
   }
 }

@@ -1,8 +1,8 @@
 package glenmoor.engine.lifecycle;
 
-import static glenmoor.engine.House.BO;
-import static glenmoor.engine.House.UNA;
-import static glenmoor.engine.House.counted;
+import static glenmoor.engine.TestEnvironment.BO;
+import static glenmoor.engine.TestEnvironment.UNA;
+import static glenmoor.engine.TestEnvironment.counted;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.entry;
@@ -11,10 +11,10 @@ import static org.mockito.Mockito.doAnswer;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.spy;
 
-import glenmoor.engine.House;
-import glenmoor.engine.InTheHouse;
+import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
-import glenmoor.engine.progress.Progress;
+import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.jobs.Jobs;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -23,43 +23,47 @@ import org.junit.jupiter.api.Test;
 import org.springframework.transaction.TransactionSystemException;
 
 /** Files of people, from the first row to what is kept of them. */
-class FeedLoadingTest extends InTheHouse {
+class FeedLoadingTest extends EngineTest {
   private static final String AINO = "W-3,Aino,Räsänen,Deck,Westholm,W-1,2022-01-01,,,";
 
   private List<String> rejects() {
-    return house.sql.queryForList(
+    return environment.sql.queryForList(
         "select concat(line, ' ', column_name, ': ', found) from feed_reject order by feed_id, line, column_name",
         String.class);
   }
 
   @Test
   void whoever_is_new_joins() {
-    assertThat(counted(house.load(UNA, BO))).containsOnly(entry("joiner", 2));
-    assertThat(house.happened("person:W-2")).startsWith("joiner", "grant-began");
-    assertThat(house.people.show("W-2", House.ISA).manager().worker()).isEqualTo("W-1");
+    assertThat(counted(environment.load(UNA, BO))).containsOnly(entry("joiner", 2));
+    assertThat(environment.happened("person:W-2")).startsWith("joiner", "grant-began");
+    assertThat(environment.people.show("W-2", TestEnvironment.ISA).manager().worker())
+        .isEqualTo("W-1");
   }
 
   @Test
   void the_same_file_again_is_no_event_and_changes_nothing() {
-    house.load(UNA, BO);
-    var before = house.number("select count(*) from ledger_entry where subject like 'person:%'");
-    assertThat(counted(house.load(UNA, BO))).isEmpty();
-    assertThat(house.number("select count(*) from ledger_entry where subject like 'person:%'"))
+    environment.load(UNA, BO);
+    var before =
+        environment.number("select count(*) from ledger_entry where subject like 'person:%'");
+    assertThat(counted(environment.load(UNA, BO))).isEmpty();
+    assertThat(
+            environment.number("select count(*) from ledger_entry where subject like 'person:%'"))
         .isEqualTo(before);
-    assertThat(house.number("select max(revision) from person")).isEqualTo(1);
+    assertThat(environment.number("select max(revision) from person")).isEqualTo(1);
   }
 
   @Test
   void other_work_is_a_move_and_another_spelling_a_correction() {
-    house.load(UNA, BO, AINO);
+    environment.load(UNA, BO, AINO);
     assertThat(
             counted(
-                house.load(
+                environment.load(
                     UNA, BO.replace("Shipyard", "Deck"), AINO.replace("Räsänen", "Räisänen"))))
         .containsOnly(entry("mover", 1), entry("correction", 1));
-    assertThat(house.people.show("W-3", House.ISA).person().name()).isEqualTo("Aino Räisänen");
+    assertThat(environment.people.show("W-3", TestEnvironment.ISA).person().name())
+        .isEqualTo("Aino Räisänen");
     assertThat(
-            house.number(
+            environment.number(
                 "select count(*) from person for system_time all where worker_number = 'W-3'"))
         .as("the spelling before is still on record")
         .isGreaterThan(1);
@@ -67,25 +71,27 @@ class FeedLoadingTest extends InTheHouse {
 
   @Test
   void whoever_is_missing_has_left_once() {
-    house.load(UNA, BO);
-    assertThat(counted(house.load(UNA))).containsOnly(entry("leaver", 1));
-    assertThat(counted(house.load(UNA))).isEmpty();
-    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("left");
+    environment.load(UNA, BO);
+    assertThat(counted(environment.load(UNA))).containsOnly(entry("leaver", 1));
+    assertThat(counted(environment.load(UNA))).isEmpty();
+    assertThat(environment.people.show("W-2", TestEnvironment.ISA).person().standing())
+        .isEqualTo("left");
   }
 
   @Test
   void whoever_comes_back_joins_again() {
-    house.load(UNA, BO);
-    house.load(UNA);
-    house.at("2027-03-10T06:00:00Z");
-    assertThat(counted(house.load(UNA, BO)).keySet()).hasSize(1);
-    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("active");
+    environment.load(UNA, BO);
+    environment.load(UNA);
+    environment.at("2027-03-10T06:00:00Z");
+    assertThat(counted(environment.load(UNA, BO)).keySet()).hasSize(1);
+    assertThat(environment.people.show("W-2", TestEnvironment.ISA).person().standing())
+        .isEqualTo("active");
   }
 
   @Test
   void bad_rows_are_set_aside_and_the_good_ones_go_on() {
     var work =
-        house.load(
+        environment.load(
             UNA,
             "W-4,Kai,,Deck,Westholm,W-1,soon,,,",
             ",Nobody,,Deck,Westholm,W-1,2020-01-01,,,",
@@ -107,83 +113,90 @@ class FeedLoadingTest extends InTheHouse {
   @Test
   void a_ring_of_managers_is_set_aside_after_all_was_read() {
     var work =
-        house.load(
+        environment.load(
             UNA,
             "W-8,Kai,Dock,Deck,Westholm,W-9,2020-01-01,,,",
             "W-9,Lin,Dock,Deck,Westholm,W-8,2020-01-01,,,",
             BO);
     assertThat(counted(work)).containsOnly(entry("joiner", 2));
     assertThat(rejects()).hasSize(2).allSatisfy(each -> assertThat(each).contains("Reports to"));
-    assertThat(house.number("select count(*) from person")).isEqualTo(2);
+    assertThat(environment.number("select count(*) from person")).isEqualTo(2);
   }
 
   @Test
   void somebody_whose_row_was_set_aside_has_not_left() {
-    house.load(UNA, BO);
-    assertThat(counted(house.load(UNA, BO.replace("2021-05-01", "May")))).isEmpty();
-    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("active");
+    environment.load(UNA, BO);
+    assertThat(counted(environment.load(UNA, BO.replace("2021-05-01", "May")))).isEmpty();
+    assertThat(environment.people.show("W-2", TestEnvironment.ISA).person().standing())
+        .isEqualTo("active");
   }
 
   @Test
   void a_broken_file_changes_nothing_and_says_why() {
-    house.load(UNA, BO);
+    environment.load(UNA, BO);
     for (var text :
         List.of(
             "",
-            House.HEADING,
-            House.HEADING.replace("First day", "Day one") + UNA,
-            House.HEADING + "W-1,\"Una,Kerrow,Deck\r\n" + BO)) {
-      var work = house.loadText(text);
+            TestEnvironment.HEADING,
+            TestEnvironment.HEADING.replace("First day", "Day one") + UNA,
+            TestEnvironment.HEADING + "W-1,\"Una,Kerrow,Deck\r\n" + BO)) {
+      var work = environment.loadText(text);
       assertThat(work.state()).isEqualTo("refused");
       assertThat(work.sentence()).isNotBlank();
     }
-    assertThat(house.number("select count(*) from event where kind != 'joiner'")).isZero();
-    assertThat(house.number("select count(*) from feed where state = 'refused'")).isEqualTo(4);
-    assertThat(house.number("select count(*) from ledger_entry where what = 'feed-refused'"))
+    assertThat(environment.number("select count(*) from event where kind != 'joiner'")).isZero();
+    assertThat(environment.number("select count(*) from feed where state = 'refused'"))
+        .isEqualTo(4);
+    assertThat(environment.number("select count(*) from ledger_entry where what = 'feed-refused'"))
         .isEqualTo(4);
   }
 
   @Test
   void a_forecast_says_what_loading_does_and_does_nothing() {
-    house.load(UNA, BO);
+    environment.load(UNA, BO);
     var next = new String[] {UNA, AINO, "W-4,Kai,Dock,Shipyard,Westholm,W-1,2027-03-05,,,"};
-    var forecast = house.forecast(next);
-    assertThat(house.number("select count(*) from person")).isEqualTo(2);
-    var before = house.number("select count(*) from operation");
-    var loaded = counted(house.load(next));
+    var forecast = environment.forecast(next);
+    assertThat(environment.number("select count(*) from person")).isEqualTo(2);
+    var before = environment.number("select count(*) from operation");
+    var loaded = counted(environment.load(next));
     var said = new ArrayList<String>();
     forecast.path("events").properties().forEach(each -> said.add(each.getKey()));
     assertThat(said).containsExactlyInAnyOrderElementsOf(loaded.keySet());
     assertThat(forecast.path("sum").path("operations").asInt())
-        .isEqualTo(house.number("select count(*) from operation") - before)
+        .isEqualTo(environment.number("select count(*) from operation") - before)
         .isPositive();
   }
 
   @Test
   void other_definitions_of_the_source_have_every_row_read_anew() {
-    house.load(UNA, BO);
-    house.define(
+    environment.load(UNA, BO);
+    environment.define(
         "source: people-office\nworker: Worker no\ncolumns: {Given: given, First day: start}\n",
         false);
-    assertThat(counted(house.load(UNA, BO)).values()).allSatisfy(n -> assertThat(n).isEqualTo(2));
-    assertThat(house.people.show("W-1", House.ISA).person().name()).isEqualTo("Una");
+    assertThat(counted(environment.load(UNA, BO)).values())
+        .allSatisfy(n -> assertThat(n).isEqualTo(2));
+    assertThat(environment.people.show("W-1", TestEnvironment.ISA).person().name())
+        .isEqualTo("Una");
   }
 
   @Test
   void a_source_that_names_only_changes_lets_nobody_leave() {
-    house.define(
-        House.skerryLine().replace("worker: Worker no", "worker: Worker no\nmode: changes"), true);
-    house.load(UNA, BO);
-    assertThat(counted(house.load(AINO))).containsOnly(entry("joiner", 1));
-    assertThat(house.people.show("W-2", House.ISA).person().standing()).isEqualTo("active");
+    environment.define(
+        TestEnvironment.skerryLine()
+            .replace("worker: Worker no", "worker: Worker no\nmode: changes"),
+        true);
+    environment.load(UNA, BO);
+    assertThat(counted(environment.load(AINO))).containsOnly(entry("joiner", 1));
+    assertThat(environment.people.show("W-2", TestEnvironment.ISA).person().standing())
+        .isEqualTo("active");
   }
 
   private void reading(long feed, Duration silent) {
-    house.sql.update(
-        "insert into progress values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, sysdate(6) - interval ? second, 'isa')",
+    environment.sql.update(
+        "insert into job values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, sysdate(6) - interval ? second, 'isa')",
         feed,
         silent.toSeconds());
-    house.sql.update(
+    environment.sql.update(
         "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id, reading_source) values (?, 'people-office', 'march.csv', 'reading', '', '{}', '2027-03-01', 'isa', ?, 'people-office')",
         feed,
         feed);
@@ -192,58 +205,65 @@ class FeedLoadingTest extends InTheHouse {
   @Test
   void a_feed_whose_service_ended_is_closed() {
     reading(71, Duration.ofMinutes(5));
-    house.record.closeDead();
-    house.progress.closeDead();
-    assertThat(house.feeds.show(71, House.ISA).state()).isEqualTo("refused");
-    assertThat(house.feeds.show(71, House.ISA).sentence()).contains("Load it again");
-    assertThat(house.progress.of(71, House.ISA).state()).isEqualTo("failed");
-    assertThat(house.happened("feed:71")).containsExactly("feed-refused");
-    house.record.closeDead();
-    assertThat(house.happened("feed:71")).hasSize(1);
+    environment.record.closeDead();
+    environment.jobs.closeDead();
+    assertThat(environment.feeds.show(71, TestEnvironment.ISA).state()).isEqualTo("refused");
+    assertThat(environment.feeds.show(71, TestEnvironment.ISA).sentence())
+        .contains("Load it again");
+    assertThat(environment.jobs.of(71, TestEnvironment.ISA).state()).isEqualTo("failed");
+    assertThat(environment.happened("feed:71")).containsExactly("feed-refused");
+    environment.record.closeDead();
+    assertThat(environment.happened("feed:71")).hasSize(1);
   }
 
   @Test
   void a_feed_that_is_still_being_read_is_not_closed() {
     reading(72, Duration.ZERO);
-    house.record.closeDead();
-    house.progress.closeDead();
-    assertThat(house.feeds.show(72, House.ISA).state()).isEqualTo("reading");
-    assertThat(house.progress.of(72, House.ISA).state()).isEqualTo("running");
+    environment.record.closeDead();
+    environment.jobs.closeDead();
+    assertThat(environment.feeds.show(72, TestEnvironment.ISA).state()).isEqualTo("reading");
+    assertThat(environment.jobs.of(72, TestEnvironment.ISA).state()).isEqualTo("running");
   }
 
   @Test
   void the_next_feed_closes_one_whose_service_ended_and_is_taken() {
     reading(73, Duration.ofMinutes(5));
-    var work = house.load(UNA);
+    var work = environment.load(UNA);
     assertThat(work.state()).as(work.sentence()).isEqualTo("done");
-    assertThat(house.feeds.show(73, House.ISA).state()).isEqualTo("refused");
-    assertThat(house.number("select count(*) from person")).isEqualTo(1);
+    assertThat(environment.feeds.show(73, TestEnvironment.ISA).state()).isEqualTo("refused");
+    assertThat(environment.number("select count(*) from person")).isEqualTo(1);
   }
 
   @Test
   void the_next_feed_waits_for_one_that_is_being_read_and_then_is_taken() {
     reading(74, Duration.ZERO);
-    var id = house.feeds.load("", "next.csv", House.file(House.HEADING + UNA), House.ISA);
-    House.eventually(() -> house.progress.of(id, House.ISA).sentence().contains("this one waits"));
-    assertThat(house.number("select count(*) from person")).isZero();
-    house.sql.update("update feed set state = 'loaded', reading_source = null where id = 74");
-    assertThat(house.ended(id).state()).isEqualTo("done");
-    assertThat(house.number("select count(*) from person")).isEqualTo(1);
+    var id =
+        environment.feeds.load(
+            "",
+            "next.csv",
+            TestEnvironment.file(TestEnvironment.HEADING + UNA),
+            TestEnvironment.ISA);
+    TestEnvironment.eventually(
+        () -> environment.jobs.of(id, TestEnvironment.ISA).sentence().contains("this one waits"));
+    assertThat(environment.number("select count(*) from person")).isZero();
+    environment.sql.update("update feed set state = 'loaded', reading_source = null where id = 74");
+    assertThat(environment.ended(id).state()).isEqualTo("done");
+    assertThat(environment.number("select count(*) from person")).isEqualTo(1);
   }
 
   @Test
   void a_feed_does_not_wait_for_ever() {
     reading(75, Duration.ZERO);
-    house.sql.update("update progress set alive_at = sysdate(6) + interval 1 hour where id = 75");
-    var work = house.load(UNA);
+    environment.sql.update("update job set alive_at = sysdate(6) + interval 1 hour where id = 75");
+    var work = environment.load(UNA);
     assertThat(work.state()).isEqualTo("refused");
     assertThat(work.sentence()).contains("is being read; bring this one once that is done");
-    assertThat(house.number("select count(*) from person")).isZero();
+    assertThat(environment.number("select count(*) from person")).isZero();
   }
 
   @Test
   void a_commit_whose_answer_was_lost_is_looked_up_before_anything_is_said() {
-    var broken = spy(house.transactions);
+    var broken = spy(environment.transactions);
     doAnswer(
             call -> {
               call.callRealMethod();
@@ -251,21 +271,22 @@ class FeedLoadingTest extends InTheHouse {
             })
         .when(broken)
         .run(any(Runnable.class));
-    var loading = house.loadingBy(broken);
+    var loading = environment.loadingBy(broken);
     var delivery =
         Delivery.of(
-            house.catalogues.current().sources().values().iterator().next(),
+            environment.catalogues.current().sources().values().iterator().next(),
             "rows.csv",
-            House.file(House.HEADING + House.UNA),
-            House.ISA);
-    var loaded = loading.load(delivery, mock(Progress.Teller.class));
+            TestEnvironment.file(TestEnvironment.HEADING + TestEnvironment.UNA),
+            TestEnvironment.ISA);
+    var loaded = loading.load(delivery, mock(Jobs.ProgressReporter.class));
     assertThat(loaded.sentence()).contains("1 row read");
-    assertThat(house.number("select count(*) from person")).isOne();
+    assertThat(environment.number("select count(*) from person")).isOne();
   }
 
   @Test
   void an_unknown_source_is_refused_with_those_there_are() {
-    assertThatThrownBy(() -> house.feeds.load("payroll", "x.csv", Path.of("x"), House.ISA))
+    assertThatThrownBy(
+            () -> environment.feeds.load("payroll", "x.csv", Path.of("x"), TestEnvironment.ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("people-office");
   }

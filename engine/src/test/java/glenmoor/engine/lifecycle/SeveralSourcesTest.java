@@ -1,42 +1,42 @@
 package glenmoor.engine.lifecycle;
 
-import static glenmoor.engine.House.BO;
-import static glenmoor.engine.House.HEADING;
-import static glenmoor.engine.House.UNA;
-import static glenmoor.engine.House.counted;
+import static glenmoor.engine.TestEnvironment.BO;
+import static glenmoor.engine.TestEnvironment.HEADING;
+import static glenmoor.engine.TestEnvironment.UNA;
+import static glenmoor.engine.TestEnvironment.counted;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import glenmoor.engine.House;
-import glenmoor.engine.InTheHouse;
+import glenmoor.core.jobs.Job;
+import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
-import glenmoor.store.progress.ProgressMapper.ProgressRow;
+import glenmoor.engine.TestEnvironment;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** Worker numbers in every spelling, and people whom two sources name. */
-class SeveralSourcesTest extends InTheHouse {
+class SeveralSourcesTest extends EngineTest {
   @BeforeEach
   void second() {
-    house.define(
-        House.skerryLine()
+    environment.define(
+        TestEnvironment.skerryLine()
             + "\n---\nsource: partners\nname: Partners' desk\nworker: Worker no\ncolumns: {Given: given, Family: family, Department: department, Location: location, Reports to: manager, First day: start, Last day: end}\n",
         true);
   }
 
-  private ProgressRow load(String source, String... rows) {
-    return house.loadFrom(source, HEADING + String.join("\r\n", rows));
+  private Job load(String source, String... rows) {
+    return environment.loadFrom(source, HEADING + String.join("\r\n", rows));
   }
 
   private List<String> rejects() {
-    return house.sql.queryForList(
+    return environment.sql.queryForList(
         "select concat(worker, ': ', found, ' / ', expected) from feed_reject where feed_id = (select max(id) from feed)",
         String.class);
   }
 
   private String of(String worker, String column) {
-    return house.sql.queryForObject(
+    return environment.sql.queryForObject(
         "select " + column + " from person where worker_key = lower(?)", String.class, worker);
   }
 
@@ -48,9 +48,10 @@ class SeveralSourcesTest extends InTheHouse {
           .as(spelling)
           .isEmpty();
     }
-    assertThat(house.number("select count(*) from person")).isEqualTo(1);
+    assertThat(environment.number("select count(*) from person")).isEqualTo(1);
     assertThat(of("W-1", "worker_number")).isEqualTo("W-1");
-    assertThat(house.people.show("w-1", House.ISA).person().worker()).isEqualTo("W-1");
+    assertThat(environment.people.show("w-1", TestEnvironment.ISA).person().worker())
+        .isEqualTo("W-1");
   }
 
   @Test
@@ -94,13 +95,14 @@ class SeveralSourcesTest extends InTheHouse {
   void absence_from_one_source_says_nothing_of_anothers_people() {
     load("people-office", UNA, BO);
     load("partners", "P-1,Ada,Holm,Deck,Westholm,,2021-05-01,,,");
-    assertThat(house.number("select count(*) from person where absent_since is not null")).isZero();
+    assertThat(environment.number("select count(*) from person where absent_since is not null"))
+        .isZero();
   }
 
   @Test
   void a_source_that_has_people_cannot_be_dropped() {
     load("partners", "P-1,Ada,Holm,Deck,Westholm,,2021-05-01,,,");
-    assertThatThrownBy(() -> house.define(House.skerryLine(), true))
+    assertThatThrownBy(() -> environment.define(TestEnvironment.skerryLine(), true))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("source: partners cannot be dropped while it has people (1)");
   }
@@ -108,12 +110,12 @@ class SeveralSourcesTest extends InTheHouse {
   @Test
   void while_a_feed_of_one_source_is_read_the_other_sources_wait_for_nothing() {
     load("people-office", UNA);
-    house.sql.update(
-        "insert into progress values (7, 'x', 'running', 0, 0, '', 'null', now(), null, sysdate(6) + interval 1 hour, 'isa')");
-    house.sql.update(
+    environment.sql.update(
+        "insert into job values (7, 'x', 'running', 0, 0, '', 'null', now(), null, sysdate(6) + interval 1 hour, 'isa')");
+    environment.sql.update(
         "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id, reading_source) values (7, 'people-office', 'x', 'reading', '', '{}', now(), 'isa', 7, 'people-office')");
     assertThat(counted(load("partners", "P-1,Ada,Holm,Deck,Westholm,,2021-05-01,,,"))).hasSize(1);
-    house.sql.update("update feed set reading_source = null, state = 'refused' where id = 7");
+    environment.sql.update("update feed set reading_source = null, state = 'refused' where id = 7");
     assertThat(counted(load("people-office", UNA, BO))).containsEntry("joiner", 1);
   }
 
@@ -131,13 +133,13 @@ class SeveralSourcesTest extends InTheHouse {
   @Test
   void a_value_that_stands_for_nothing_is_rejected_unless_it_may_be_kept() {
     var mapped =
-        House.skerryLine()
+        TestEnvironment.skerryLine()
             .replace(
                 "  Department: department", "  Department: {fact: department, values: {D: Deck}}");
-    house.define(mapped + partners(), true);
+    environment.define(mapped + partners(), true);
     load("people-office", UNA.replace(",Deck,", ",Dekc,"));
     assertThat(rejects()).singleElement().asString().contains("Dekc", "one of D");
-    house.define(
+    environment.define(
         mapped.replace("values: {D: Deck}}", "values: {D: Deck}, else: keep}") + partners(), true);
     assertThat(counted(load("people-office", UNA.replace(",Deck,", ",Dekc,"))))
         .containsEntry("joiner", 1);
@@ -156,14 +158,15 @@ class SeveralSourcesTest extends InTheHouse {
 
   @Test
   void a_file_with_another_separator_or_encoding_is_recognised() {
-    var work = house.loadFrom("people-office", HEADING.replace(',', ';') + UNA.replace(',', ';'));
+    var work =
+        environment.loadFrom("people-office", HEADING.replace(',', ';') + UNA.replace(',', ';'));
     assertThat(work.sentence()).contains("divided by semicolons", "separator: \";\"");
-    assertThat(house.number("select count(*) from person")).isZero();
+    assertThat(environment.number("select count(*) from person")).isZero();
   }
 
   @Test
   void the_digest_of_a_row_is_the_same_on_every_machine() {
-    var catalogue = house.catalogues.current();
+    var catalogue = environment.catalogues.current();
     var text = FeedReading.readBy(catalogue.sources().get("people-office"), catalogue);
     assertThat(text).startsWith("{\"columns\":[").doesNotContain("@").contains("\"rules\":2");
   }

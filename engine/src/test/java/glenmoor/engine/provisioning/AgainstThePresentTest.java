@@ -1,39 +1,39 @@
 package glenmoor.engine.provisioning;
 
-import static glenmoor.engine.House.BO;
-import static glenmoor.engine.House.UNA;
+import static glenmoor.engine.TestEnvironment.BO;
+import static glenmoor.engine.TestEnvironment.UNA;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import glenmoor.engine.House;
-import glenmoor.engine.InTheHouse;
+import glenmoor.core.provisioning.RetrySearch;
+import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
-import glenmoor.store.provisioning.OperationMapper.RetrySearch;
+import glenmoor.engine.TestEnvironment;
 import java.time.LocalDate;
 import org.junit.jupiter.api.Test;
 
 /** Old orders in a world that has moved on: none of them gives, keeps or takes access wrongly. */
-class AgainstThePresentTest extends InTheHouse {
+class AgainstThePresentTest extends EngineTest {
   private void refuses() {
-    house.mood("{\"mode\":\"refuse\",\"reason\":\"no seat is free\"}");
+    environment.failureMode("{\"mode\":\"refuse\",\"reason\":\"no seat is free\"}");
   }
 
   private void well() {
-    house.mood("{\"mode\":\"well\"}");
+    environment.failureMode("{\"mode\":\"well\"}");
   }
 
   private long fault(String kind) {
-    House.eventually(() ->
-        house.number(
+    TestEnvironment.eventually(() ->
+        environment.number(
                 "select count(*) from operation where state = 'fault' and kind = '%s'"
                     .formatted(kind))
             > 0);
-    return house.number(
+    return environment.number(
         "select max(id) from operation where state = 'fault' and kind = '%s'".formatted(kind));
   }
 
   private String state(long operation) {
-    return house.operations.show(operation, House.ISA).state();
+    return environment.operations.show(operation, TestEnvironment.ISA).state();
   }
 
   private static RetrySearch all() {
@@ -42,89 +42,94 @@ class AgainstThePresentTest extends InTheHouse {
 
   @Test
   void a_right_that_could_not_be_given_is_not_given_after_the_move() {
-    house.load(UNA, BO);
-    house.sent();
+    environment.load(UNA, BO);
+    environment.sent();
     refuses();
-    house.load(UNA, BO.replace("Hallow Quay", "Westholm"));
+    environment.load(UNA, BO.replace("Hallow Quay", "Westholm"));
     var add = fault("add");
     well();
-    house.load(UNA, BO);
-    house.settled();
+    environment.load(UNA, BO);
+    environment.settled();
     assertThat(state(add)).isEqualTo("superseded");
-    assertThat(house.operations.show(add, House.ISA).supersededBy()).isPositive();
-    assertThatThrownBy(() -> house.retries.retry(add, House.ISA)).isInstanceOf(Refused.class);
-    house.retries.retryAll(all(), House.ISA);
-    house.settled();
-    assertThat(house.groups("W-2")).doesNotContain("Westholm");
-    assertThat(house.happened("operation:" + add)).contains("operation-superseded");
+    assertThat(environment.operations.show(add, TestEnvironment.ISA).supersededBy()).isPositive();
+    assertThatThrownBy(() -> environment.retries.retry(add, TestEnvironment.ISA))
+        .isInstanceOf(Refused.class);
+    environment.retries.retryAll(all(), TestEnvironment.ISA);
+    environment.settled();
+    assertThat(environment.groups("W-2")).doesNotContain("Westholm");
+    assertThat(environment.happened("operation:" + add)).contains("operation-superseded");
   }
 
   @Test
   void an_account_that_could_not_be_opened_is_not_opened_for_a_leaver() {
-    house.load(UNA.replace(",,,", ",,2027-02-20,2027-03-10"));
-    house.sent();
+    environment.load(UNA.replace(",,,", ",,2027-02-20,2027-03-10"));
+    environment.sent();
     refuses();
-    house.start();
-    house.clock.moveTo(House.MORNING.plusSeconds(10 * 86_400));
-    house.agenda.sweep();
+    environment.start();
+    environment.clock.moveTo(TestEnvironment.MORNING.plusSeconds(10 * 86_400));
+    environment.agenda.sweep();
     var enable = fault("enable");
     well();
-    house.load(
+    environment.load(
         "W-5,Kai,Dock,Deck,Westholm,,2020-01-01,,,",
         UNA.replace("2020-01-01,", "2020-01-01,2027-03-01"));
-    house.settled();
+    environment.settled();
     assertThat(state(enable)).isEqualTo("superseded");
-    assertThat(house.user("W-1").path("active").asBoolean()).isFalse();
-    assertThat(house.retries.retryAll(all(), House.ISA).operations()).isZero();
+    assertThat(environment.user("W-1").path("active").asBoolean()).isFalse();
+    assertThat(environment.retries.retryAll(all(), TestEnvironment.ISA).operations()).isZero();
   }
 
   @Test
   void retrying_plans_anew_and_never_sends_the_old_order() {
-    house.define(
-        House.skerryLine().replace("title: person.department", "title: '\"old title\"'"), true);
+    environment.define(
+        TestEnvironment.skerryLine().replace("title: person.department", "title: '\"old title\"'"),
+        true);
     refuses();
-    house.load(UNA);
-    house.start();
+    environment.load(UNA);
+    environment.start();
     var create = fault("create");
     well();
-    house.sql.update("update definition set body = replace(body, 'old title', 'new title')");
-    house.sql.update("update definition_revision set revision = revision + 1");
-    assertThat(house.retries.retry(create, House.ISA).state()).isEqualTo("superseded");
-    house.settled();
-    assertThat(house.user("W-1").path("title").asString()).isEqualTo("new title");
-    assertThat(house.groups("W-1")).containsExactlyInAnyOrder("Charts", "Westholm");
+    environment.sql.update("update definition set body = replace(body, 'old title', 'new title')");
+    environment.sql.update("update definition_revision set revision = revision + 1");
+    assertThat(environment.retries.retry(create, TestEnvironment.ISA).state())
+        .isEqualTo("superseded");
+    environment.settled();
+    assertThat(environment.user("W-1").path("title").asString()).isEqualTo("new title");
+    assertThat(environment.groups("W-1")).containsExactlyInAnyOrder("Charts", "Westholm");
   }
 
   @Test
   void an_account_that_could_not_be_made_is_made_once_the_definition_is_mended() {
     refuses();
-    house.load(UNA);
-    house.start();
+    environment.load(UNA);
+    environment.start();
     var create = fault("create");
     well();
-    house.define(
-        House.skerryLine().replace("title: person.department", "title: '\"mended\"'"), true);
-    house.agenda.sweep();
-    house.settled();
+    environment.define(
+        TestEnvironment.skerryLine().replace("title: person.department", "title: '\"mended\"'"),
+        true);
+    environment.agenda.sweep();
+    environment.settled();
     assertThat(state(create)).isEqualTo("superseded");
-    assertThat(house.user("W-1").path("title").asString()).isEqualTo("mended");
-    assertThat(house.groups("W-1")).hasSize(2);
+    assertThat(environment.user("W-1").path("title").asString()).isEqualTo("mended");
+    assertThat(environment.groups("W-1")).hasSize(2);
   }
 
   @Test
   void what_builds_on_an_account_waits_while_it_could_not_be_made_whatever_is_planned() {
     refuses();
-    house.load(UNA);
-    house.start();
+    environment.load(UNA);
+    environment.start();
     fault("create");
-    house.load(UNA.replace("Westholm", "Hallow Quay"));
+    environment.load(UNA.replace("Westholm", "Hallow Quay"));
     refuses();
-    house.couriers.ring();
+    environment.workers.wake();
     assertThat(
-            house.number("select count(*) from operation where kind = 'add' and state = 'fault'"))
+            environment.number(
+                "select count(*) from operation where kind = 'add' and state = 'fault'"))
         .isZero();
     assertThat(
-            house.number(
+            environment.number(
                 "select count(*) from operation where kind = 'add' and sent_at is not null"))
         .isZero();
   }
@@ -132,136 +137,145 @@ class AgainstThePresentTest extends InTheHouse {
   @Test
   void somebody_who_left_before_their_account_could_be_made_gets_none() {
     refuses();
-    house.load(UNA, BO);
-    house.start();
+    environment.load(UNA, BO);
+    environment.start();
     fault("create");
     well();
-    house.load(UNA, BO.replace("2021-05-01,", "2021-05-01,2027-03-01"));
-    house.at("2027-03-03T06:00:00Z");
-    house.retries.retryAll(all(), House.ISA);
-    house.settled();
-    assertThat(house.user("W-2").isMissingNode()).isTrue();
-    assertThat(house.user("W-1").path("active").asBoolean()).isTrue();
+    environment.load(UNA, BO.replace("2021-05-01,", "2021-05-01,2027-03-01"));
+    environment.at("2027-03-03T06:00:00Z");
+    environment.retries.retryAll(all(), TestEnvironment.ISA);
+    environment.settled();
+    assertThat(environment.user("W-2").isMissingNode()).isTrue();
+    assertThat(environment.user("W-1").path("active").asBoolean()).isTrue();
   }
 
   @Test
   void giving_up_is_an_accepted_difference_that_everybody_sees_until_it_runs_out() {
-    house.load(UNA, BO);
-    house.sent();
+    environment.load(UNA, BO);
+    environment.sent();
     refuses();
-    house.load(UNA, BO.replace("Hallow Quay", "Westholm"));
+    environment.load(UNA, BO.replace("Hallow Quay", "Westholm"));
     var add = fault("add");
-    house.faults.giveUp(add, "the shelf is being moved", LocalDate.of(2027, 3, 20), House.ISA);
+    environment.faults.giveUp(
+        add, "the shelf is being moved", LocalDate.of(2027, 3, 20), TestEnvironment.ISA);
     well();
-    assertThat(house.faults.deviations("chartshare", null, 9, House.ISA))
+    assertThat(environment.faults.deviations("chartshare", null, 9, TestEnvironment.ISA))
         .singleElement()
         .satisfies(row -> {
           assertThat(row.workerNumber()).isEqualTo("W-2");
           assertThat(row.aspect()).isEqualTo("entitlement:chartshare/westholm");
           assertThat(row.acceptedBy()).isEqualTo("isa");
         });
-    assertThat(house.access.accounts("W-2", House.ISA).getFirst().deviations()).hasSize(1);
-    house.at("2027-03-15T06:00:00Z");
-    assertThat(house.groups("W-2")).doesNotContain("Westholm");
-    house.at("2027-03-22T06:00:00Z");
-    house.settled();
-    assertThat(house.groups("W-2")).contains("Westholm");
-    assertThat(house.faults.deviations(null, null, 9, House.ISA)).isEmpty();
+    assertThat(environment.access.accounts("W-2", TestEnvironment.ISA).getFirst().deviations())
+        .hasSize(1);
+    environment.at("2027-03-15T06:00:00Z");
+    assertThat(environment.groups("W-2")).doesNotContain("Westholm");
+    environment.at("2027-03-22T06:00:00Z");
+    environment.settled();
+    assertThat(environment.groups("W-2")).contains("Westholm");
+    assertThat(environment.faults.deviations(null, null, 9, TestEnvironment.ISA)).isEmpty();
   }
 
   @Test
   void a_right_given_up_and_then_no_longer_wanted_is_taken_to_be_sure() {
-    house.load(UNA, BO);
-    house.sent();
+    environment.load(UNA, BO);
+    environment.sent();
     refuses();
-    house.load(UNA, BO.replace("Hallow Quay", "Westholm"));
-    house.faults.giveUp(fault("add"), "not needed", null, House.ISA);
+    environment.load(UNA, BO.replace("Hallow Quay", "Westholm"));
+    environment.faults.giveUp(fault("add"), "not needed", null, TestEnvironment.ISA);
     well();
-    house.load(UNA, BO);
-    house.settled();
-    assertThat(house.outbox("W-2")).contains("remove chartshare/westholm");
-    assertThat(house.faults.deviations(null, null, 9, House.ISA)).isEmpty();
+    environment.load(UNA, BO);
+    environment.settled();
+    assertThat(environment.outbox("W-2")).contains("remove chartshare/westholm");
+    assertThat(environment.faults.deviations(null, null, 9, TestEnvironment.ISA)).isEmpty();
   }
 
   @Test
   void an_account_that_is_gone_is_made_again_if_it_is_desired() {
-    house.load(UNA);
-    house.sent();
-    var id = house.user("W-1").path("id").asString();
-    house.remove(id);
-    house.load(UNA.replace("Una", "Oona"));
-    House.eventually(() -> {
-      house.agenda.sweep();
-      return house.user("W-1").path("active").asBoolean();
+    environment.load(UNA);
+    environment.sent();
+    var id = environment.user("W-1").path("id").asString();
+    environment.remove(id);
+    environment.load(UNA.replace("Una", "Oona"));
+    TestEnvironment.eventually(() -> {
+      environment.agenda.sweep();
+      return environment.user("W-1").path("active").asBoolean();
     });
-    house.settled();
-    assertThat(house.user("W-1").path("displayName").asString()).isEqualTo("Oona Kerrow");
-    assertThat(house.groups("W-1")).containsExactlyInAnyOrder("Charts", "Westholm");
-    assertThat(house.happened("person:W-1")).contains("account-gone");
-    assertThat(house.number("select count(*) from operation where state = 'fault'")).isZero();
+    environment.settled();
+    assertThat(environment.user("W-1").path("displayName").asString()).isEqualTo("Oona Kerrow");
+    assertThat(environment.groups("W-1")).containsExactlyInAnyOrder("Charts", "Westholm");
+    assertThat(environment.happened("person:W-1")).contains("account-gone");
+    assertThat(environment.number("select count(*) from operation where state = 'fault'")).isZero();
   }
 
   @Test
   void an_account_that_is_gone_needs_no_shutting() {
-    house.load(UNA, BO);
-    house.sent();
-    house.remove(house.user("W-2").path("id").asString());
-    house.load(UNA);
-    house.settled();
-    assertThat(house.number("select count(*) from operation where state = 'fault'")).isZero();
+    environment.load(UNA, BO);
+    environment.sent();
+    environment.remove(environment.user("W-2").path("id").asString());
+    environment.load(UNA);
+    environment.settled();
+    assertThat(environment.number("select count(*) from operation where state = 'fault'")).isZero();
     assertThat(
-            house.number(
+            environment.number(
                 "select count(*) from account where seen_state != 'none' and person_id = (select id from person where worker_number = 'W-2')"))
         .isZero();
     assertThat(
-            house.number(
-                "select count(*) from holding where held and account_id in (select id from account where seen_state = 'none')"))
+            environment.number(
+                "select count(*) from holding where observed and account_id in (select id from account where seen_state = 'none')"))
         .isZero();
   }
 
   @Test
   void a_late_result_of_an_old_lease_changes_nothing() {
-    house.mood("{\"mode\":\"well\",\"delayMillis\":700}");
-    house.load(UNA);
-    house.start();
-    House.eventually(
-        () -> house.number("select count(*) from lane where leased_by is not null") > 0);
-    house.sql.update(
+    environment.failureMode("{\"mode\":\"well\",\"delayMillis\":700}");
+    environment.load(UNA);
+    environment.start();
+    TestEnvironment.eventually(
+        () -> environment.number("select count(*) from lane where leased_by is not null") > 0);
+    environment.sql.update(
         "update lane set lease_token = 1, leased_by = 'another', leased_until = '2099-01-01'");
-    House.eventually(() -> !house.user("W-1").isMissingNode());
-    house.mood("{\"mode\":\"well\"}");
-    House.eventually(() -> house.couriers.inHand() == 0);
-    assertThat(house.number("select count(*) from operation where state != 'waiting'")).isZero();
-    assertThat(house.number("select count(*) from ledger_entry where what = 'operation-confirmed'"))
+    TestEnvironment.eventually(() -> !environment.user("W-1").isMissingNode());
+    environment.failureMode("{\"mode\":\"well\"}");
+    TestEnvironment.eventually(() -> environment.workers.inHand() == 0);
+    assertThat(environment.number("select count(*) from operation where state != 'waiting'"))
         .isZero();
-    house.sql.update("update lane set leased_until = '2020-01-01'");
-    house.settled();
-    assertThat(house.number("select count(*) from ledger_entry where what = 'operation-confirmed'"))
+    assertThat(
+            environment.number(
+                "select count(*) from ledger_entry where what = 'operation-confirmed'"))
+        .isZero();
+    environment.sql.update("update lane set leased_until = '2020-01-01'");
+    environment.settled();
+    assertThat(
+            environment.number(
+                "select count(*) from ledger_entry where what = 'operation-confirmed'"))
         .isEqualTo(3);
   }
 
   @Test
   void a_door_that_is_shut_to_glenmoor_turns_health_and_makes_no_faults() {
-    house.mood("{\"mode\":\"forbid\"}");
-    house.load(UNA, BO);
-    house.start();
-    House.eventually(() -> house.applications.list(House.ISA).getFirst().health().equals("unwell"));
-    assertThat(house.applications.list(House.ISA).getFirst().sentence())
+    environment.failureMode("{\"mode\":\"forbid\"}");
+    environment.load(UNA, BO);
+    environment.start();
+    TestEnvironment.eventually(() ->
+        environment.applications.list(TestEnvironment.ISA).getFirst().health().equals("unwell"));
+    assertThat(environment.applications.list(TestEnvironment.ISA).getFirst().sentence())
         .contains("does not let Glenmoor");
-    assertThat(house.number("select count(*) from operation where state != 'waiting'")).isZero();
+    assertThat(environment.number("select count(*) from operation where state != 'waiting'"))
+        .isZero();
   }
 
   @Test
   void an_order_that_was_not_sent_yet_is_overtaken_too() {
-    house.load(UNA, BO);
-    house.load(UNA, BO.replace("2021-05-01,", "2021-05-01,2027-02-28"));
+    environment.load(UNA, BO);
+    environment.load(UNA, BO.replace("2021-05-01,", "2021-05-01,2027-02-28"));
     assertThat(
-            house.sql.queryForList(
+            environment.sql.queryForList(
                 "select distinct state from operation where kind in ('create', 'add') and person_id = (select id from person where worker_number = 'W-2')",
                 String.class))
         .containsExactly("superseded");
-    house.sent();
-    assertThat(house.user("W-2").isMissingNode()).isTrue();
+    environment.sent();
+    assertThat(environment.user("W-2").isMissingNode()).isTrue();
   }
 
   @Test
@@ -271,30 +285,32 @@ class AgainstThePresentTest extends InTheHouse {
     for (var i = 0; i < rows.length; i++) {
       rows[i] = "W-%1$d,Kai,Dock%1$d,Deck,Westholm,,2020-01-01,,,".formatted(i);
     }
-    house.load(rows);
-    house.start();
-    House.eventually(
-        () -> house.number("select count(*) from operation where state = 'fault'") == rows.length);
+    environment.load(rows);
+    environment.start();
+    TestEnvironment.eventually(() ->
+        environment.number("select count(*) from operation where state = 'fault'") == rows.length);
     assertThat(
-            house
+            environment
                 .retries
-                .forecastRetry(new RetrySearch(null, "add", null, 0, 1), House.ISA)
+                .forecastRetry(new RetrySearch(null, "add", null, 0, 1), TestEnvironment.ISA)
                 .operations())
         .isZero();
-    var forecast = house.retries.forecastRetry(all(), House.ISA);
+    var forecast = environment.retries.forecastRetry(all(), TestEnvironment.ISA);
     assertThat(forecast.forecast().operationsByKind()).containsEntry("create", rows.length);
-    assertThat(house.number("select count(*) from operation where state = 'fault'"))
+    assertThat(environment.number("select count(*) from operation where state = 'fault'"))
         .as("a forecast does nothing")
         .isEqualTo(rows.length);
     well();
     var retried =
-        house.retries.retryAll(new RetrySearch("chartshare", "create", "no seat", 0, 1), House.ISA);
+        environment.retries.retryAll(
+            new RetrySearch("chartshare", "create", "no seat", 0, 1), TestEnvironment.ISA);
     assertThat(retried.byApplication()).containsKey("chartshare");
-    house.settled();
-    assertThat(house.number("select count(*) from operation where state = 'fault'")).isZero();
-    assertThat(house.user("W-509").path("active").asBoolean()).isTrue();
-    assertThatThrownBy(
-            () -> house.retries.retryAll(new RetrySearch("nowhere", null, null, 0, 1), House.ISA))
+    environment.settled();
+    assertThat(environment.number("select count(*) from operation where state = 'fault'")).isZero();
+    assertThat(environment.user("W-509").path("active").asBoolean()).isTrue();
+    assertThatThrownBy(() ->
+            environment.retries.retryAll(
+                new RetrySearch("nowhere", null, null, 0, 1), TestEnvironment.ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("nowhere");
   }

@@ -1,29 +1,29 @@
 package glenmoor.engine.provisioning;
 
-import static glenmoor.engine.House.BO;
-import static glenmoor.engine.House.UNA;
+import static glenmoor.engine.TestEnvironment.BO;
+import static glenmoor.engine.TestEnvironment.UNA;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import glenmoor.engine.House;
-import glenmoor.engine.InTheHouse;
+import glenmoor.engine.EngineTest;
+import glenmoor.engine.TestEnvironment;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 
 /** People whose names collide, and people who cannot be planned: nobody stops the others. */
-class NamesakesTest extends InTheHouse {
+class NamesakesTest extends EngineTest {
   private List<String> names() {
-    return house.sql.queryForList(
+    return environment.sql.queryForList(
         "select name from account where state != 'none' order by name", String.class);
   }
 
   @Test
   void two_of_one_name_and_one_whose_name_ends_in_the_number_are_told_apart() {
-    house.load(
+    environment.load(
         "W-1,w,Ro,Deck,Westholm,,2020-01-01,,,",
         "W-2,w,Ro,Deck,Westholm,,2020-01-01,,,",
         "W-3,2x,Row,Deck,Westholm,,2020-01-01,,,");
     assertThat(names()).containsExactly("row", "row2", "row22");
-    house.load(
+    environment.load(
         "W-1,w,Ro,Deck,Westholm,,2020-01-01,,,",
         "W-2,w,Ro,Deck,Westholm,,2020-01-01,,,",
         "W-3,2x,Row,Deck,Westholm,,2020-01-01,,,",
@@ -33,16 +33,17 @@ class NamesakesTest extends InTheHouse {
 
   @Test
   void a_name_that_was_given_up_goes_to_nobody_else_for_the_configured_time() {
-    house.define(
-        House.skerryLine()
+    environment.define(
+        TestEnvironment.skerryLine()
             .replace("  rename: on-change", "  rename: on-change\n  keep-names: 100 days"),
         true);
-    house.load(UNA, BO);
-    house.load(UNA.replace("Kerrow", "Kerr"), BO);
-    house.load(UNA.replace("Kerrow", "Kerr"), BO, "W-3,Ulla,Kerrow,Deck,Westholm,,2020-01-01,,,");
+    environment.load(UNA, BO);
+    environment.load(UNA.replace("Kerrow", "Kerr"), BO);
+    environment.load(
+        UNA.replace("Kerrow", "Kerr"), BO, "W-3,Ulla,Kerrow,Deck,Westholm,,2020-01-01,,,");
     assertThat(names()).contains("kerru", "kerrowu2");
-    house.at("2027-06-20T06:00:00Z");
-    house.load(
+    environment.at("2027-06-20T06:00:00Z");
+    environment.load(
         UNA.replace("Kerrow", "Kerr"),
         BO,
         "W-3,Ulla,Kerrow,Deck,Westholm,,2020-01-01,,,",
@@ -52,19 +53,20 @@ class NamesakesTest extends InTheHouse {
 
   @Test
   void whoever_takes_their_old_name_back_may_have_it() {
-    house.load(UNA);
-    house.load(UNA.replace("Kerrow", "Kerr"));
-    house.load(UNA);
+    environment.load(UNA);
+    environment.load(UNA.replace("Kerrow", "Kerr"));
+    environment.load(UNA);
     assertThat(names()).hasSize(1);
     assertThat(names().getFirst()).startsWith("kerrowu");
   }
 
   @Test
   void a_name_too_long_is_cut_by_the_rule() {
-    house.define(
-        House.skerryLine().replace("  rename: on-change", "  rename: on-change\n  longest: 8"),
+    environment.define(
+        TestEnvironment.skerryLine()
+            .replace("  rename: on-change", "  rename: on-change\n  longest: 8"),
         true);
-    house.load(
+    environment.load(
         "W-1,Una,Kerrowsdottir,Deck,Westholm,,2020-01-01,,,",
         "W-2,Una,Kerrowsdottir,Deck,Westholm,,2020-01-01,,,");
     assertThat(names()).containsExactly("kerrows2", "kerrowsd");
@@ -76,83 +78,85 @@ class NamesakesTest extends InTheHouse {
     for (var i = 0; i < rows.length; i++) {
       rows[i] = "W-%1$d,Kai,Dock%1$d,Deck,Westholm,,2020-01-01,,,".formatted(i);
     }
-    house.load(rows);
-    house.sent();
-    house.sql.update(
+    environment.load(rows);
+    environment.sent();
+    environment.sql.update(
         "update person set facts = '{\"start\":\"no date\"}' where worker_number = 'W-7'");
-    house.sql.update("update person set due_at = '2027-03-01'");
-    house.agenda.sweep();
-    assertThat(house.number("select count(*) from person where due_at <= '2027-03-01 12:00'"))
+    environment.sql.update("update person set due_at = '2027-03-01'");
+    environment.agenda.sweep();
+    assertThat(environment.number("select count(*) from person where due_at <= '2027-03-01 12:00'"))
         .isZero();
-    assertThat(house.people.troubles(House.ISA))
+    assertThat(environment.people.troubles(TestEnvironment.ISA))
         .singleElement()
         .satisfies(each -> {
           assertThat(each.workerNumber()).isEqualTo("W-7");
           assertThat(each.sentence()).contains("log").doesNotContain("Exception");
         });
-    assertThat(house.happened("person:W-7")).contains("person-set-aside");
-    assertThat(house.user("W-7").path("active").asBoolean()).as("they keep what they had").isTrue();
+    assertThat(environment.happened("person:W-7")).contains("person-set-aside");
+    assertThat(environment.user("W-7").path("active").asBoolean())
+        .as("they keep what they had")
+        .isTrue();
     rows[9] = rows[9].replace("2020-01-01,", "2020-01-01,2027-02-20");
     rows[7] = rows[7].replace("Dock7", "Mended");
-    house.load(rows);
-    house.settled();
-    assertThat(house.user("W-9").path("active").asBoolean())
+    environment.load(rows);
+    environment.settled();
+    assertThat(environment.user("W-9").path("active").asBoolean())
         .as("a leaver loaded afterwards")
         .isFalse();
-    assertThat(house.people.troubles(House.ISA)).isEmpty();
+    assertThat(environment.people.troubles(TestEnvironment.ISA)).isEmpty();
   }
 
   @Test
   void a_condition_that_cannot_be_answered_takes_nothing_and_stands_on_the_work_list() {
-    house.load(UNA, BO);
-    house.sent();
-    house.define(
-        House.skerryLine()
+    environment.load(UNA, BO);
+    environment.sent();
+    environment.define(
+        TestEnvironment.skerryLine()
             .replace(
                 "where: person.location == \"Westholm\"",
                 "where: person.location.substring(6) == \"lm\""),
         true);
-    house.agenda.sweep();
-    house.load(UNA.replace("Westholm", "Here"), BO);
-    house.settled();
-    assertThat(house.groups("W-1")).contains("Westholm");
-    assertThat(house.people.troubles(House.ISA))
+    environment.agenda.sweep();
+    environment.load(UNA.replace("Westholm", "Here"), BO);
+    environment.settled();
+    assertThat(environment.groups("W-1")).contains("Westholm");
+    assertThat(environment.people.troubles(TestEnvironment.ISA))
         .anySatisfy(each -> {
           assertThat(each.workerNumber()).isEqualTo("W-1");
           assertThat(each.place()).isEqualTo("birthright: at-westholm");
           assertThat(each.sentence()).contains("a place that the text");
         });
-    house.define(House.skerryLine(), true);
-    house.agenda.sweep();
-    house.settled();
-    assertThat(house.people.troubles(House.ISA)).isEmpty();
-    assertThat(house.groups("W-1")).doesNotContain("Westholm");
+    environment.define(TestEnvironment.skerryLine(), true);
+    environment.agenda.sweep();
+    environment.settled();
+    assertThat(environment.people.troubles(TestEnvironment.ISA)).isEmpty();
+    assertThat(environment.groups("W-1")).doesNotContain("Westholm");
   }
 
   @Test
   void one_native_identity_serves_one_account() {
-    house.load(UNA, BO);
-    house.sent();
-    var id = house.user("W-1").path("id").asString();
-    house.sql.update(
+    environment.load(UNA, BO);
+    environment.sent();
+    var id = environment.user("W-1").path("id").asString();
+    environment.sql.update(
         "update account set native_id = ?, native_key = unhex(sha2(?, 256)) where native_id is not null and person_id = (select id from person where worker_number = 'W-2')",
         "gone",
         "gone");
-    assertThat(house.number("select count(*) from account where native_id = '" + id + "'"))
+    assertThat(environment.number("select count(*) from account where native_id = '" + id + "'"))
         .isEqualTo(1);
-    house.sql.update(
+    environment.sql.update(
         "update account set native_id = null, native_key = null where person_id = (select id from person where worker_number = 'W-1')");
-    house.sql.update(
+    environment.sql.update(
         "update account set native_id = ?, native_key = unhex(sha2(?, 256)) where person_id = (select id from person where worker_number = 'W-2')",
         id,
         id);
-    house.load(UNA.replace("Una", "Oona"), BO);
-    House.eventually(
-        () -> house.number("select count(*) from operation where state = 'fault'") == 1);
+    environment.load(UNA.replace("Una", "Oona"), BO);
+    TestEnvironment.eventually(
+        () -> environment.number("select count(*) from operation where state = 'fault'") == 1);
     assertThat(
-            house.sql.queryForObject(
+            environment.sql.queryForObject(
                 "select reason from operation where state = 'fault'", String.class))
         .contains("somebody else's account");
-    assertThat(house.user("W-1").path("displayName").asString()).isEqualTo("Una Kerrow");
+    assertThat(environment.user("W-1").path("displayName").asString()).isEqualTo("Una Kerrow");
   }
 }

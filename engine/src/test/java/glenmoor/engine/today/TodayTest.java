@@ -3,17 +3,17 @@ package glenmoor.engine.today;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import glenmoor.core.authorization.Actor;
-import glenmoor.engine.House;
-import glenmoor.engine.InTheHouse;
+import glenmoor.engine.EngineTest;
+import glenmoor.engine.TestEnvironment;
 import java.time.Instant;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-class TodayTest extends InTheHouse {
+class TodayTest extends EngineTest {
   @BeforeEach
   void load() {
-    house.load(
+    environment.load(
         "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,",
         "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,2027-03-04,,",
         "W-3,Aino,Räsänen,Deck,Westholm,W-2,2022-01-01,,2027-03-03,2027-03-06",
@@ -27,7 +27,7 @@ class TodayTest extends InTheHouse {
 
   @Test
   void an_administrator_sees_what_moved_and_what_is_due_this_week() {
-    var page = house.today.page(House.ISA);
+    var page = environment.today.page(TestEnvironment.ISA);
     assertThat(page.moved()).containsExactly(new Today.Moved("joiner", 5));
     assertThat(page.feeds()).hasSize(1);
     assertThat(page.people()).isEqualTo(3);
@@ -42,7 +42,7 @@ class TodayTest extends InTheHouse {
 
   @Test
   void a_manager_sees_only_their_own_people() {
-    var page = house.today.page(una());
+    var page = environment.today.page(una());
     assertThat(page.upcoming()).extracting(Today.Upcoming::worker).containsExactly("W-2", "W-4");
     assertThat(page.faults()).isEmpty();
     assertThat(page.feeds()).isEmpty();
@@ -51,32 +51,34 @@ class TodayTest extends InTheHouse {
 
   @Test
   void what_is_stuck_is_set_out() {
-    house.mood("{\"mode\":\"refuse\",\"reason\":\"no seat is free\"}");
-    house.start();
-    House.eventually(() -> !house.today.page(House.ISA).faults().isEmpty());
-    assertThat(house.today.page(House.ISA).faults().getFirst().reason()).contains("no seat");
+    environment.failureMode("{\"mode\":\"refuse\",\"reason\":\"no seat is free\"}");
+    environment.start();
+    TestEnvironment.eventually(
+        () -> !environment.today.page(TestEnvironment.ISA).faults().isEmpty());
+    assertThat(environment.today.page(TestEnvironment.ISA).faults().getFirst().reason())
+        .contains("no seat");
   }
 
   @Test
   void the_finder_finds_people_and_applications_as_far_as_one_may_see_them() {
-    assertThat(house.today.find("ch", House.ISA))
+    assertThat(environment.today.find("ch", TestEnvironment.ISA))
         .extracting(Today.Found::key)
         .contains("chartshare");
-    assertThat(house.today.find("rasanen", House.ISA))
+    assertThat(environment.today.find("rasanen", TestEnvironment.ISA))
         .extracting(Today.Found::key)
         .containsExactly("W-3");
-    assertThat(house.today.find("rasanen", una())).isEmpty();
-    assertThat(house.today.find("chart", una())).isEmpty();
+    assertThat(environment.today.find("rasanen", una())).isEmpty();
+    assertThat(environment.today.find("chart", una())).isEmpty();
   }
 
   @Test
   void planning_that_does_not_get_on_is_told() {
-    house.load(House.UNA);
-    assertThat(house.today.page(House.ISA).planningLateSince()).isNull();
-    house.sql.update("update person set due_at = '2027-03-01 05:00:00'");
-    assertThat(house.planning.lateSince()).isEqualTo(Instant.parse("2027-03-01T05:00:00Z"));
-    assertThat(house.today.page(House.ISA).planningLateSince()).isNotNull();
-    house.agenda.sweep();
-    assertThat(house.today.page(House.ISA).planningLateSince()).isNull();
+    environment.load(TestEnvironment.UNA);
+    assertThat(environment.today.page(TestEnvironment.ISA).planningLateSince()).isNull();
+    environment.sql.update("update person set due_at = '2027-03-01 05:00:00'");
+    assertThat(environment.planning.lateSince()).isEqualTo(Instant.parse("2027-03-01T05:00:00Z"));
+    assertThat(environment.today.page(TestEnvironment.ISA).planningLateSince()).isNotNull();
+    environment.agenda.sweep();
+    assertThat(environment.today.page(TestEnvironment.ISA).planningLateSince()).isNull();
   }
 }

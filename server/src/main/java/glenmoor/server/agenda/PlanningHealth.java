@@ -1,6 +1,6 @@
 package glenmoor.server.agenda;
 
-import glenmoor.engine.agenda.Jobs;
+import glenmoor.engine.jobs.RecurringJobs;
 import glenmoor.engine.provisioning.Planning;
 import org.springframework.boot.health.contributor.Health;
 import org.springframework.boot.health.contributor.HealthIndicator;
@@ -10,9 +10,9 @@ import org.springframework.stereotype.Component;
 @Component("planningHealthIndicator")
 class PlanningHealth implements HealthIndicator {
   private final Planning planning;
-  private final Jobs jobs;
+  private final RecurringJobs jobs;
 
-  PlanningHealth(Planning planning, Jobs jobs) {
+  PlanningHealth(Planning planning, RecurringJobs jobs) {
     this.planning = planning;
     this.jobs = jobs;
   }

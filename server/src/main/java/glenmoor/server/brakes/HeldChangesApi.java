@@ -2,12 +2,12 @@ package glenmoor.server.brakes;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.brakes.KeptChange;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
-import glenmoor.server.progress.ProgressApi;
-import glenmoor.server.progress.ProgressApi.Work;
-import glenmoor.store.brakes.HeldMapper.HeldRow;
+import glenmoor.server.jobs.ProgressApi;
+import glenmoor.server.jobs.ProgressApi.Work;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
@@ -58,7 +58,7 @@ public class HeldChangesApi {
   }
 
   /** The change as people see it. */
-  public static HeldChange change(HeldRow row) {
+  public static HeldChange change(KeptChange row) {
     var json = JsonMapper.shared();
     return new HeldChange(
         row.id(),

@@ -2,8 +2,8 @@ package glenmoor.server.definitions;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.engine.definitions.DefinitionDesk;
-import glenmoor.engine.definitions.DefinitionDesk.File;
+import glenmoor.engine.definitions.DefinitionService;
+import glenmoor.engine.definitions.DefinitionService.File;
 import glenmoor.server.authorization.Needs;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -39,30 +39,30 @@ class DefinitionsApi {
       @Nullable List<@NotNull File> files,
       @NotNull List<@NotNull Map<String, @NotNull String>> people) {}
 
-  private final DefinitionDesk definitions;
+  private final DefinitionService definitions;
 
-  DefinitionsApi(DefinitionDesk definitions) {
+  DefinitionsApi(DefinitionService definitions) {
     this.definitions = definitions;
   }
 
   /** What loading would change, and what that would do; nothing is loaded. */
   @Needs(Permission.SEE_DEFINITIONS)
   @PostMapping("/forecast")
-  DefinitionDesk.Outcome forecast(@Valid @RequestBody Files files, Actor actor) {
+  DefinitionService.Outcome forecast(@Valid @RequestBody Files files, Actor actor) {
     return definitions.forecast(
         files.files(), files.replace(), Boolean.TRUE.equals(files.online()), actor);
   }
 
   @Needs(Permission.LOAD_DEFINITIONS)
   @PostMapping
-  DefinitionDesk.Outcome load(@Valid @RequestBody Files files, Actor actor) {
+  DefinitionService.Outcome load(@Valid @RequestBody Files files, Actor actor) {
     return definitions.load(files.files(), files.replace(), actor);
   }
 
   /** How the accounts of people would be called; nothing is kept. */
   @Needs(Permission.SEE_DEFINITIONS)
   @PostMapping("/names")
-  List<DefinitionDesk.Named> names(@Valid @RequestBody Trying trying, Actor actor) {
+  List<DefinitionService.Named> names(@Valid @RequestBody Trying trying, Actor actor) {
     var files = trying.files();
     return definitions.names(files == null ? List.of() : files, trying.people(), actor);
   }

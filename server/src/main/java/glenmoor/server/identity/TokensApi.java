@@ -1,13 +1,13 @@
 package glenmoor.server.identity;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.identity.IssuedToken;
 import glenmoor.engine.Refused;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.Tokens;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.ForNobody;
-import glenmoor.store.identity.SignInMapper.TokenRow;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -59,7 +59,7 @@ class TokensApi {
       Instant expiresAt,
       @Nullable Instant revokedAt,
       String revokedBy) {
-    static TokenShown of(TokenRow row) {
+    static TokenShown of(IssuedToken row) {
       return new TokenShown(
           row.key(),
           row.login(),
@@ -72,7 +72,7 @@ class TokensApi {
           row.revokedBy());
     }
 
-    private static String state(TokenRow row) {
+    private static String state(IssuedToken row) {
       if (row.revokedAt() != null) {
         return "revoked";
       }

@@ -2,11 +2,11 @@ package glenmoor.server.ledger;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.ledger.KeptEntry;
+import glenmoor.core.ledger.LedgerSearch;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
-import glenmoor.store.ledger.LedgerMapper.LedgerRow;
-import glenmoor.store.ledger.LedgerMapper.LedgerSearch;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -53,7 +53,7 @@ class LedgerApi {
     return Lists.page(rows, limit, LedgerApi::entry, row -> Lists.key(row.happenedAt(), row.id()));
   }
 
-  private static Entry entry(LedgerRow row) {
+  private static Entry entry(KeptEntry row) {
     return new Entry(
         row.id(),
         row.happenedAt(),

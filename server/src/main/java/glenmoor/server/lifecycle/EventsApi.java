@@ -2,12 +2,12 @@ package glenmoor.server.lifecycle;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.engine.lifecycle.EventDesk;
+import glenmoor.core.lifecycle.EventProgress;
+import glenmoor.core.lifecycle.EventSearch;
+import glenmoor.core.lifecycle.KindCount;
+import glenmoor.engine.lifecycle.EventService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
-import glenmoor.store.lifecycle.EventMapper.EventProgress;
-import glenmoor.store.lifecycle.EventMapper.EventSearch;
-import glenmoor.store.lifecycle.EventMapper.KindCount;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -45,9 +45,9 @@ class EventsApi {
       @Nullable Instant confirmedAt,
       @Nullable String waitingFor) {}
 
-  private final EventDesk events;
+  private final EventService events;
 
-  EventsApi(EventDesk events) {
+  EventsApi(EventService events) {
     this.events = events;
   }
 

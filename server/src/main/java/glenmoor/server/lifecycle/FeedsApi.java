@@ -3,14 +3,14 @@ package glenmoor.server.lifecycle;
 import de.siegmar.fastcsv.writer.CsvWriter;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.engine.lifecycle.FeedDesk;
+import glenmoor.core.lifecycle.KeptFeed;
+import glenmoor.core.lifecycle.RejectedRow;
+import glenmoor.engine.lifecycle.FeedService;
 import glenmoor.server.Lists;
 import glenmoor.server.Spreadsheets;
 import glenmoor.server.authorization.Needs;
-import glenmoor.server.progress.ProgressApi;
-import glenmoor.server.progress.ProgressApi.Work;
-import glenmoor.store.lifecycle.FeedMapper.FeedRow;
-import glenmoor.store.lifecycle.FeedMapper.RejectRow;
+import glenmoor.server.jobs.ProgressApi;
+import glenmoor.server.jobs.ProgressApi.Work;
 import io.swagger.v3.oas.annotations.media.Content;
 import io.swagger.v3.oas.annotations.media.Schema;
 import io.swagger.v3.oas.annotations.parameters.RequestBody;
@@ -57,17 +57,17 @@ class FeedsApi {
   /** A source, as far as choosing one needs. */
   record SourceShown(String key, String name, String mode) {}
 
-  private final FeedDesk feeds;
+  private final FeedService feeds;
   private final ProgressApi progress;
   private final Incoming incoming;
 
-  FeedsApi(FeedDesk feeds, ProgressApi progress, Incoming incoming) {
+  FeedsApi(FeedService feeds, ProgressApi progress, Incoming incoming) {
     this.incoming = incoming;
     this.feeds = feeds;
     this.progress = progress;
   }
 
-  static Feed feed(FeedRow row) {
+  static Feed feed(KeptFeed row) {
     var events = new TreeMap<String, Integer>();
     JsonMapper.shared()
         .readTree(row.counts())
@@ -135,7 +135,7 @@ class FeedsApi {
 
   @Needs(Permission.SEE_FEEDS)
   @GetMapping(value = "/feeds/{id}/rejects", produces = MediaType.APPLICATION_JSON_VALUE)
-  Lists.Page<RejectRow> rejects(
+  Lists.Page<RejectedRow> rejects(
       @PathVariable long id,
       @RequestParam @Nullable String after,
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,

@@ -2,12 +2,12 @@ package glenmoor.server.lifecycle;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
-import glenmoor.engine.authorization.Authorization;
+import glenmoor.engine.ledger.Ledger;
 import glenmoor.server.authorization.Needs;
 import glenmoor.server.identity.SignedOut;
 import glenmoor.server.identity.Who;
-import glenmoor.store.ledger.LedgerMapper;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.time.Duration;
@@ -66,13 +66,13 @@ class FlowApi implements DisposableBean {
   }
 
   private final List<Page> open = new CopyOnWriteArrayList<>();
-  private final LedgerMapper ledger;
+  private final Ledger ledger;
   private final Who who;
   private final ScheduledExecutorService looking =
       Executors.newSingleThreadScheduledExecutor(Thread.ofVirtual().factory());
   private @Nullable Instant last;
 
-  FlowApi(LedgerMapper ledger, Who who) {
+  FlowApi(Ledger ledger, Who who) {
     this.ledger = ledger;
     this.who = who;
     looking.scheduleWithFixedDelay(this::look, LOOK_MILLIS, LOOK_MILLIS, TimeUnit.MILLISECONDS);

@@ -2,20 +2,20 @@ package glenmoor.server.people;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.people.ValueCount;
 import glenmoor.engine.Refused;
-import glenmoor.engine.access.AccessDesk;
-import glenmoor.engine.access.AccessDesk.AccountShown;
-import glenmoor.engine.access.AccessDesk.Timeline;
-import glenmoor.engine.access.AccessDesk.WhyAnswer;
-import glenmoor.engine.people.PeopleDesk;
-import glenmoor.engine.people.PeopleDesk.PeoplePage;
-import glenmoor.engine.people.PeopleDesk.PersonShown;
-import glenmoor.engine.people.PeopleDesk.Search;
-import glenmoor.engine.provisioning.OperationDesk;
+import glenmoor.engine.access.AccessService;
+import glenmoor.engine.access.AccessService.AccountShown;
+import glenmoor.engine.access.AccessService.Timeline;
+import glenmoor.engine.access.AccessService.WhyAnswer;
+import glenmoor.engine.people.PeopleService;
+import glenmoor.engine.people.PeopleService.PeoplePage;
+import glenmoor.engine.people.PeopleService.PersonShown;
+import glenmoor.engine.people.PeopleService.Search;
+import glenmoor.engine.provisioning.OperationService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.Needs;
-import glenmoor.store.people.PersonMapper.Count;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -31,11 +31,11 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/v1/people")
 class PeopleApi {
-  private final PeopleDesk people;
-  private final AccessDesk access;
-  private final OperationDesk operations;
+  private final PeopleService people;
+  private final AccessService access;
+  private final OperationService operations;
 
-  PeopleApi(PeopleDesk people, AccessDesk access, OperationDesk operations) {
+  PeopleApi(PeopleService people, AccessService access, OperationService operations) {
     this.people = people;
     this.access = access;
     this.operations = operations;
@@ -81,7 +81,7 @@ class PeopleApi {
   /** The values a fact has, with how many people have each. */
   @ForEverybody
   @GetMapping("/values/{fact}")
-  List<Count> values(@PathVariable String fact, Actor actor) {
+  List<ValueCount> values(@PathVariable String fact, Actor actor) {
     return people.values(fact, actor);
   }
 
@@ -113,7 +113,7 @@ class PeopleApi {
   /** Gives an account a new passcode and tells it once. */
   @Needs(Permission.ISSUE_PASSCODES)
   @PostMapping("/{worker}/passcode")
-  OperationDesk.Issued passcode(
+  OperationService.Issued passcode(
       @PathVariable String worker,
       @RequestParam(defaultValue = "directory") String application,
       Actor actor) {

@@ -2,10 +2,10 @@ package glenmoor.server.people;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.engine.people.PeopleDesk;
+import glenmoor.core.people.WorkListEntry;
+import glenmoor.engine.people.PeopleService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
-import glenmoor.store.people.PersonMapper.TroubleView;
 import java.time.Instant;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -20,14 +20,14 @@ public class WorkListApi {
   /** One of them; {@code place} is empty where nothing at all could be planned. */
   public record Trouble(String worker, String name, String place, String sentence, Instant since) {}
 
-  private final PeopleDesk people;
+  private final PeopleService people;
 
-  WorkListApi(PeopleDesk people) {
+  WorkListApi(PeopleService people) {
     this.people = people;
   }
 
   /** The row as people see it. */
-  public static Trouble trouble(TroubleView row) {
+  public static Trouble trouble(WorkListEntry row) {
     return new Trouble(
         row.workerNumber(), row.personName(), row.place(), row.sentence(), row.since());
   }

@@ -2,7 +2,7 @@ package glenmoor.server.provisioning;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.engine.provisioning.FaultDesk;
+import glenmoor.engine.provisioning.FaultService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import java.time.Instant;
@@ -30,9 +30,9 @@ class DeviationsApi {
       Instant acceptedAt,
       Instant until) {}
 
-  private final FaultDesk faults;
+  private final FaultService faults;
 
-  DeviationsApi(FaultDesk faults) {
+  DeviationsApi(FaultService faults) {
     this.faults = faults;
   }
 

@@ -2,14 +2,14 @@ package glenmoor.server.provisioning;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.engine.provisioning.FaultDesk;
-import glenmoor.engine.provisioning.OperationDesk;
-import glenmoor.engine.provisioning.RetryDesk;
+import glenmoor.core.provisioning.OperationSearch;
+import glenmoor.core.provisioning.OperationView;
+import glenmoor.core.provisioning.RetrySearch;
+import glenmoor.engine.provisioning.FaultService;
+import glenmoor.engine.provisioning.OperationService;
+import glenmoor.engine.provisioning.RetryService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
-import glenmoor.store.provisioning.OperationMapper.OperationSearch;
-import glenmoor.store.provisioning.OperationMapper.OperationView;
-import glenmoor.store.provisioning.OperationMapper.RetrySearch;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
@@ -29,7 +29,7 @@ import tools.jackson.databind.json.JsonMapper;
 @RestController
 @RequestMapping("/api/v1/operations")
 public class OperationsApi {
-  /** One operation; {@code order} is what it is to bring about, without secrets. */
+  /** One operation; {@code command} is what it is to bring about, without secrets. */
   public record Operation(
       long id,
       String application,
@@ -40,7 +40,7 @@ public class OperationsApi {
       String cause,
       int sequence,
       String kind,
-      JsonNode order,
+      JsonNode command,
       String state,
       int attempts,
       Instant notBefore,
@@ -60,11 +60,11 @@ public class OperationsApi {
    */
   record GivingUp(@NotNull String reason, @Nullable LocalDate until) {}
 
-  private final OperationDesk operations;
-  private final FaultDesk faults;
-  private final RetryDesk retries;
+  private final OperationService operations;
+  private final FaultService faults;
+  private final RetryService retries;
 
-  OperationsApi(OperationDesk operations, FaultDesk faults, RetryDesk retries) {
+  OperationsApi(OperationService operations, FaultService faults, RetryService retries) {
     this.operations = operations;
     this.faults = faults;
     this.retries = retries;
@@ -159,7 +159,7 @@ public class OperationsApi {
    */
   @Needs(Permission.DECIDE_OPERATIONS)
   @PostMapping("/retry")
-  RetryDesk.Retried retryAll(
+  RetryService.Retried retryAll(
       @RequestParam @Nullable String application,
       @RequestParam @Nullable String kind,
       @RequestParam @Nullable String reason,

@@ -7,7 +7,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
 import com.unboundid.scim2.common.exceptions.ScimException;
-import glenmoor.standins.applications.Mood.Mode;
+import glenmoor.standins.applications.FailureMode.Mode;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
@@ -35,7 +35,7 @@ public final class ScimApplication implements AutoCloseable {
   private final ScimDoor door;
   private final HttpServer server;
   private final AtomicLong requests = new AtomicLong();
-  private volatile Mood mood = Mood.WELL;
+  private volatile FailureMode failureMode = FailureMode.WELL;
   private volatile long delayMillis;
   private volatile String retryAfter = "2";
 
@@ -78,15 +78,15 @@ public final class ScimApplication implements AutoCloseable {
         var seconds = body.path("seconds").asLong(0);
         delayMillis = body.path("delayMillis").asLong(0);
         retryAfter = body.path("retryAfter").asText("2");
-        mood =
-            new Mood(
+        failureMode =
+            new FailureMode(
                 mode,
                 body.path("reason").asText("refused on request"),
                 seconds == 0 ? Instant.MAX : Instant.now().plusSeconds(seconds));
       }
       var state = JSON.createObjectNode();
       state.put("application", key);
-      state.put("mode", mood.now().mode().word());
+      state.put("mode", failureMode.now().mode().word());
       state.put("users", door.users());
       state.put("active", door.active());
       state.put("requests", requests.get());
@@ -105,14 +105,14 @@ public final class ScimApplication implements AutoCloseable {
 
   private void scim(HttpExchange exchange) throws IOException {
     requests.incrementAndGet();
-    var now = mood.now();
+    var now = failureMode.now();
     if (now.mode() == Mode.DOWN) {
       exchange.close();
       return;
     }
     try (exchange) {
       try {
-        moody(exchange, now);
+        failing(exchange, now);
         if (!unreal(exchange, now)) {
           door.answer(exchange, now.mode());
         }
@@ -137,7 +137,7 @@ public final class ScimApplication implements AutoCloseable {
     return ("Bearer " + token).equals(exchange.getRequestHeaders().getFirst("Authorization"));
   }
 
-  private void moody(HttpExchange exchange, Mood now) throws ScimDoor.Wrong {
+  private void failing(HttpExchange exchange, FailureMode now) throws ScimDoor.Wrong {
     if (!isKnown(exchange)) {
       throw new ScimDoor.Wrong(401, "This token is not known here.");
     }
@@ -151,7 +151,7 @@ public final class ScimApplication implements AutoCloseable {
           throw new ScimDoor.Wrong(400, now.reason());
         }
       }
-      case STALL -> pause(Mood.STALL_FOR);
+      case STALL -> pause(FailureMode.STALL_FOR);
       case FORBID -> throw new ScimDoor.Wrong(403, "This token may not do this.");
       case NO_PATCH -> {
         if (exchange.getRequestMethod().equals("PATCH")) {
@@ -173,7 +173,7 @@ public final class ScimApplication implements AutoCloseable {
   }
 
   /** Answers that are no SCIM; whether one was given. */
-  private static boolean unreal(HttpExchange exchange, Mood now) throws IOException {
+  private static boolean unreal(HttpExchange exchange, FailureMode now) throws IOException {
     switch (now.mode()) {
       case SIGN_IN_PAGE -> page(exchange, 200, "Sign in to Chartshare");
       case NOT_FOUND_PAGE -> page(exchange, 404, "Nothing is here");
@@ -183,7 +183,7 @@ public final class ScimApplication implements AutoCloseable {
         exchange.sendResponseHeaders(200, 4_000);
         exchange.getResponseBody().write("{\"schemas\":[".getBytes(StandardCharsets.UTF_8));
         exchange.getResponseBody().flush();
-        pause(Mood.STALL_FOR);
+        pause(FailureMode.STALL_FOR);
       }
       default -> {
         return false;

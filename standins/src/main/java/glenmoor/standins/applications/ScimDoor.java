@@ -80,8 +80,9 @@ final class ScimDoor {
    *
    * @param mode its temper: whether changes are kept, filters heeded, lists replaced
    */
-  void answer(HttpExchange exchange, Mood.Mode mode) throws IOException, Wrong, ScimException {
-    var keeps = mode != Mood.Mode.FORGET;
+  void answer(HttpExchange exchange, FailureMode.Mode mode)
+      throws IOException, Wrong, ScimException {
+    var keeps = mode != FailureMode.Mode.FORGET;
     var path = exchange.getRequestURI().getPath().substring("/scim/v2/".length()).split("/");
     var resources =
         switch (path[0]) {
@@ -104,7 +105,7 @@ final class ScimDoor {
           show(
               exchange,
               resources,
-              mode == Mood.Mode.ANOTHER ? resources.otherThan(path[1]) : path[1]);
+              mode == FailureMode.Mode.ANOTHER ? resources.otherThan(path[1]) : path[1]);
       case "PATCH one" -> patch(exchange, resources, path[1], type, mode);
       case "PUT one" -> put(exchange, resources, path[1], type, keeps);
       case "DELETE one" -> delete(exchange, resources, path[1], keeps);
@@ -112,11 +113,13 @@ final class ScimDoor {
     }
   }
 
-  private void list(HttpExchange exchange, Resources resources, Mood.Mode mode)
+  private void list(HttpExchange exchange, Resources resources, FailureMode.Mode mode)
       throws IOException, Wrong, ScimException {
     var query = query(exchange);
-    var filter = mode == Mood.Mode.IGNORE_FILTERS ? null : query.get("filter");
-    if (mode == Mood.Mode.NO_MEMBER_FILTERS && filter != null && filter.contains("members")) {
+    var filter = mode == FailureMode.Mode.IGNORE_FILTERS ? null : query.get("filter");
+    if (mode == FailureMode.Mode.NO_MEMBER_FILTERS
+        && filter != null
+        && filter.contains("members")) {
       throw new Wrong(400, "This filter is not understood here.");
     }
     var found = resources.matching(filter == null ? null : Filter.fromString(filter));
@@ -182,9 +185,9 @@ final class ScimDoor {
   }
 
   private void patch(
-      HttpExchange exchange, Resources resources, String id, String type, Mood.Mode mode)
+      HttpExchange exchange, Resources resources, String id, String type, FailureMode.Mode mode)
       throws IOException, Wrong, ScimException {
-    var keeps = mode != Mood.Mode.FORGET;
+    var keeps = mode != FailureMode.Mode.FORGET;
     var body = exchange.getRequestBody().readAllBytes();
     synchronized (resources) {
       var found = current(exchange, resources, id);
@@ -196,7 +199,7 @@ final class ScimDoor {
       var generic = new GenericScimResource(found.deepCopy());
       request.apply(generic);
       var changed = (ObjectNode) generic.getObjectNode();
-      if (mode == Mood.Mode.ADD_ON_REPLACE) {
+      if (mode == FailureMode.Mode.ADD_ON_REPLACE) {
         for (var name : List.of("emails", "phoneNumbers")) {
           if (!changed.path(name).equals(found.path(name)) && found.has(name)) {
             var all = found.withArray(name).deepCopy();

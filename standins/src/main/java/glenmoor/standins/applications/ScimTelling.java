@@ -10,7 +10,7 @@ final class ScimTelling {
 
   private ScimTelling() {}
 
-  static ObjectNode of(String what, Mood.Mode mode) {
+  static ObjectNode of(String what, FailureMode.Mode mode) {
     return switch (what) {
       case "ServiceProviderConfig" -> config(mode);
       case "Schemas" -> list("urn:ietf:params:scim:schemas:core:2.0:Schema");
@@ -18,10 +18,10 @@ final class ScimTelling {
     };
   }
 
-  private static ObjectNode config(Mood.Mode mode) {
+  private static ObjectNode config(FailureMode.Mode mode) {
     var config = JSON.createObjectNode();
     config.putArray("schemas").add("urn:ietf:params:scim:schemas:core:2.0:ServiceProviderConfig");
-    config.putObject("patch").put("supported", mode != Mood.Mode.NO_PATCH);
+    config.putObject("patch").put("supported", mode != FailureMode.Mode.NO_PATCH);
     config.putObject("filter").put("supported", true).put("maxResults", 10_000);
     config.putObject("etag").put("supported", true);
     config.putObject("changePassword").put("supported", true);

@@ -1,5 +1,6 @@
 package glenmoor.store.brakes;
 
+import glenmoor.core.brakes.KeptChange;
 import java.time.Instant;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
@@ -7,34 +8,10 @@ import org.jspecify.annotations.Nullable;
 
 /** Rows of {@code held_change} and {@code held_part}. */
 public interface HeldMapper {
-  /**
-   * A change that waits, or waited, for somebody to release it.
-   *
-   * @param kind what brought it: {@code feed} or {@code definitions}
-   * @param state {@code held}, {@code released} or {@code dropped}
-   * @param measured JSON: what it comes to, by measure
-   * @param forecast JSON
-   * @param details JSON: what its kind needs to go on with it
-   */
-  record HeldRow(
-      Long id,
-      String kind,
-      String what,
-      String state,
-      String sentence,
-      String measured,
-      String forecast,
-      String details,
-      String broughtBy,
-      Instant broughtAt,
-      String decidedBy,
-      @Nullable Instant decidedAt,
-      String note) {}
-
   /** A part of what a change brings. */
   record Part(byte[] bytes) {}
 
-  void insert(HeldRow row);
+  void insert(KeptChange row);
 
   void addPart(
       @Param("change") long change, @Param("number") int number, @Param("bytes") byte[] bytes);
@@ -44,12 +21,12 @@ public interface HeldMapper {
 
   void dropParts(@Param("change") long change);
 
-  @Nullable HeldRow byId(@Param("id") long id);
+  @Nullable KeptChange byId(@Param("id") long id);
 
   /** The same, locked for this transaction. */
-  @Nullable HeldRow lock(@Param("id") long id);
+  @Nullable KeptChange lock(@Param("id") long id);
 
-  List<HeldRow> list(
+  List<KeptChange> list(
       @Param("state") @Nullable String state,
       @Param("before") long before,
       @Param("limit") int limit);
@@ -69,5 +46,5 @@ public interface HeldMapper {
   int holdAgain(@Param("id") long id);
 
   /** Released changes whose service ended before it had carried them out; it was silent so long. */
-  List<HeldRow> leftUndone(@Param("seconds") long seconds);
+  List<KeptChange> leftUndone(@Param("seconds") long seconds);
 }

@@ -1,5 +1,6 @@
 package glenmoor.store.identity;
 
+import glenmoor.core.identity.IssuedToken;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
@@ -27,22 +28,6 @@ public interface SignInMapper {
       String endReason,
       @Nullable LocalDate endsOn,
       @Nullable LocalDate absentSince) {}
-
-  /**
-   * A token, without what would let somebody use it.
-   *
-   * @param key the beginning of its hash
-   * @param permissions the words of those it carries, with commas; empty for all of its owner's
-   */
-  record TokenRow(
-      String key,
-      String login,
-      String note,
-      String permissions,
-      Instant createdAt,
-      Instant expiresAt,
-      @Nullable Instant revokedAt,
-      String revokedBy) {}
 
   @Nullable SignInRow byName(@Param("name") String name);
 
@@ -78,7 +63,7 @@ public interface SignInMapper {
       @Param("expires") Instant expires);
 
   /** Tokens of one sign-in, or of all where none is named; the newest first. */
-  List<TokenRow> tokens(@Param("login") @Nullable String login);
+  List<IssuedToken> tokens(@Param("login") @Nullable String login);
 
   /** Revokes all tokens of a sign-in that are in force. */
   int revokeTokens(@Param("login") String login, @Param("by") String by, @Param("now") Instant now);
@@ -87,5 +72,5 @@ public interface SignInMapper {
   int revokeToken(@Param("key") String key, @Param("by") String by, @Param("now") Instant now);
 
   /** The token of a hash, if it has neither expired nor been revoked. */
-  @Nullable TokenRow byToken(@Param("hash") byte[] hash, @Param("now") Instant now);
+  @Nullable IssuedToken byToken(@Param("hash") byte[] hash, @Param("now") Instant now);
 }

@@ -1,5 +1,8 @@
 package glenmoor.store.lifecycle;
 
+import glenmoor.core.lifecycle.EventProgress;
+import glenmoor.core.lifecycle.EventSearch;
+import glenmoor.core.lifecycle.KindCount;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Collection;
@@ -18,38 +21,6 @@ public interface EventMapper {
       String changes,
       Instant detectedAt,
       @Nullable Instant plannedAt) {}
-
-  /** An event with its person and the counts of its operations. */
-  record EventProgress(
-      Long id,
-      String workerNumber,
-      String personName,
-      String facts,
-      String kind,
-      LocalDate effectiveOn,
-      @Nullable Long feedId,
-      String changes,
-      Instant detectedAt,
-      @Nullable Instant plannedAt,
-      Integer operations,
-      Integer sent,
-      Integer confirmed,
-      Integer faults,
-      @Nullable Instant confirmedAt,
-      @Nullable String waitingFor) {}
-
-  /** Which events a list asks for; newest first. */
-  record EventSearch(
-      @Nullable String kind,
-      @Nullable Long feed,
-      @Nullable String worker,
-      @Nullable Instant since,
-      @Nullable Instant until,
-      @Nullable Instant beforeAt,
-      @Nullable Long beforeId,
-      int limit) {}
-
-  record KindCount(String kind, Integer events) {}
 
   /**
    * The event that planning now follows from: the one not planned yet, or the last that moved

@@ -1,5 +1,7 @@
 package glenmoor.store.people;
 
+import glenmoor.core.people.ValueCount;
+import glenmoor.core.people.WorkListEntry;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Collection;
@@ -12,8 +14,6 @@ import org.jspecify.annotations.Nullable;
 public interface PersonMapper {
   /** A person whose planning is due, and what made it so. */
   record Due(Long id, String dueCause) {}
-
-  record Count(String value, Integer people) {}
 
   @Nullable PersonRow byWorker(@Param("worker") String worker);
 
@@ -30,12 +30,12 @@ public interface PersonMapper {
   int count(PersonSearch search);
 
   /** How many people each of these sources has brought; none is no row. */
-  List<Count> countOfSources(@Param("sources") Collection<String> sources);
+  List<ValueCount> countOfSources(@Param("sources") Collection<String> sources);
 
   /** A page of all ids in order, for walking over everybody. */
   List<Long> idsAfter(@Param("after") long after, @Param("limit") int limit);
 
-  List<Count> values(@Param("fact") String fact, @Param("today") LocalDate today);
+  List<ValueCount> values(@Param("fact") String fact, @Param("today") LocalDate today);
 
   /** Who starts, ends, or goes on or comes back from leave between two dates, inclusive. */
   List<PersonRow> upcoming(
@@ -71,10 +71,6 @@ public interface PersonMapper {
   /** Something about a person that could not be computed, as it stands on the work list. */
   record TroubleRow(Long personId, String place, String sentence, Instant since) {}
 
-  /** The same with names, for people to read. */
-  record TroubleView(
-      String workerNumber, String personName, String place, String sentence, Instant since) {}
-
   /** People are due now, unless something made them due before. */
   void dueFor(
       @Param("ids") Collection<Long> ids, @Param("now") Instant now, @Param("cause") String cause);
@@ -85,7 +81,7 @@ public interface PersonMapper {
 
   void clearTroubles(@Param("ids") Collection<Long> ids);
 
-  List<TroubleView> troubles(@Param("limit") int limit);
+  List<WorkListEntry> troubles(@Param("limit") int limit);
 
   int countTroubles();
 

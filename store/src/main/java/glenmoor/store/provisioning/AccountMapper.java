@@ -23,15 +23,15 @@ public interface AccountMapper {
       String seenContainer,
       String seenAttributes,
       @Nullable String nativeId,
-      @Nullable Instant heldSince,
+      @Nullable Instant unneededSince,
       Integer nextSequence) {}
 
   record HoldingRow(
       Long accountId,
       String entitlement,
-      Boolean wanted,
-      Boolean held,
-      @Nullable Instant heldSince) {}
+      Boolean desired,
+      Boolean observed,
+      @Nullable Instant observedSince) {}
 
   /** How many accounts something is in use by. */
   record Uses(String key, Integer accounts) {}
@@ -95,25 +95,29 @@ public interface AccountMapper {
   void gone(@Param("accounts") Collection<Long> accounts);
 
   /** Accounts that are no longer there hold nothing. */
-  void nothingHeld(@Param("accounts") Collection<Long> accounts);
+  void nothingObserved(@Param("accounts") Collection<Long> accounts);
 
-  /** How many accounts each of these applications has, as wanted or as seen; none is no row. */
+  /**
+   * How many accounts each of these applications has, as desired or as observed; none is no row.
+   */
   List<Uses> accountsIn(@Param("applications") Collection<String> applications);
 
-  /** How many accounts hold each of these entitlements, as wanted or as seen; none is no row. */
+  /**
+   * How many accounts hold each of these entitlements, as desired or as observed; none is no row.
+   */
   List<Uses> holdersOf(@Param("entitlements") Collection<String> entitlements);
 
   void update(@Param("accounts") List<AccountRow> accounts);
 
-  void want(@Param("holdings") List<HoldingRow> holdings);
+  void desire(@Param("holdings") List<HoldingRow> holdings);
 
   void nextSequence(@Param("id") long id, @Param("next") int next);
 
   /** Writes what was seen of accounts: a JSON array of {@link Seen}. */
   void seen(@Param("seen") String seen);
 
-  /** Writes what was seen of holdings: a JSON array of {@link Held}. */
-  void held(@Param("held") String held);
+  /** Writes what was seen of holdings: a JSON array of {@link Observed}. */
+  void observe(@Param("observed") String observed);
 
   /**
    * What a read-back showed of an account; null tells nothing about it.
@@ -129,6 +133,6 @@ public interface AccountMapper {
       @Nullable String attributes,
       @Nullable String nativeId) {}
 
-  /** What a read-back showed of a holding; {@code held} is 1 or 0. */
-  record Held(long accountId, String entitlement, int held, String at) {}
+  /** What a read-back showed of a holding; {@code observed} is 1 or 0. */
+  record Observed(long accountId, String entitlement, int observed, String at) {}
 }

@@ -1,6 +1,10 @@
 package glenmoor.store.provisioning;
 
-import glenmoor.store.agenda.SqlTime;
+import glenmoor.core.provisioning.DeviationView;
+import glenmoor.core.provisioning.OperationSearch;
+import glenmoor.core.provisioning.OperationView;
+import glenmoor.core.provisioning.RetrySearch;
+import glenmoor.store.time.SqlTime;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -48,38 +52,6 @@ public interface OperationMapper {
       String container,
       @Nullable String nativeId) {}
 
-  /** An operation with names, for people to read. */
-  record OperationView(
-      Long id,
-      String application,
-      String accountName,
-      String workerNumber,
-      String personName,
-      @Nullable Long eventId,
-      String cause,
-      Integer sequence,
-      String kind,
-      String payload,
-      String state,
-      Integer attempts,
-      Instant notBefore,
-      String reason,
-      Instant createdAt,
-      @Nullable Instant sentAt,
-      @Nullable Instant settledAt,
-      String settledBy,
-      Long supersededBy) {}
-
-  /** Which operations a list asks for; newest first. */
-  record OperationSearch(
-      @Nullable String state,
-      @Nullable String kind,
-      @Nullable String application,
-      @Nullable String worker,
-      @Nullable Long event,
-      @Nullable Long before,
-      int limit) {}
-
   /** How one operation stands after a try or a decision; times as {@link SqlTime} writes them. */
   record Result(
       Long id,
@@ -116,7 +88,7 @@ public interface OperationMapper {
       @Param("seconds") long seconds);
 
   /** A lane as it is leased; {@code inHand} by the database's own time. */
-  record Leased(Long accountId, @Nullable Long token, Boolean inHand, @Nullable Long heldBy) {}
+  record Leased(Long accountId, @Nullable Long token, Boolean inHand, @Nullable Long blockedBy) {}
 
   /** How lanes are leased, locked for this transaction. */
   List<Leased> leased(@Param("accounts") Collection<Long> accounts);
@@ -152,14 +124,6 @@ public interface OperationMapper {
   /** An operation that can be tried again, and its lane. */
   record Retriable(Long id, Long accountId) {}
 
-  /** Which operations shall be tried again; {@code reason} is a part of theirs. */
-  record RetrySearch(
-      @Nullable String application,
-      @Nullable String kind,
-      @Nullable String reason,
-      long after,
-      int limit) {}
-
   /** Faults, and what waits after a try, in order of identity. */
   List<Retriable> retriable(
       @Param("search") RetrySearch search, @Param("within") @Nullable List<String> within);
@@ -177,29 +141,13 @@ public interface OperationMapper {
       Instant acceptedAt,
       Instant untilAt) {}
 
-  /** An accepted deviation with names, for people to read. */
-  record DeviationRow(
-      Long id,
-      Long accountId,
-      Long personId,
-      String workerNumber,
-      String personName,
-      String application,
-      String accountName,
-      String aspect,
-      Long operationId,
-      String acceptedBy,
-      String reason,
-      Instant acceptedAt,
-      Instant untilAt) {}
-
   void deviate(NewDeviation deviation);
 
   /** Open deviations of people. */
-  List<DeviationRow> deviationsOf(@Param("people") Collection<Long> people);
+  List<DeviationView> deviationsOf(@Param("people") Collection<Long> people);
 
   /** Open deviations in an application, or in all. */
-  List<DeviationRow> deviationsIn(
+  List<DeviationView> deviationsIn(
       @Param("application") @Nullable String application,
       @Param("within") @Nullable List<String> within,
       @Param("after") @Nullable Long after,

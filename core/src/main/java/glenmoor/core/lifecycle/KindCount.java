@@ -1,0 +1,3 @@
+package glenmoor.core.lifecycle;
+
+public record KindCount(String kind, Integer events) {}

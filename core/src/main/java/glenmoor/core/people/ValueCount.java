@@ -1,0 +1,3 @@
+package glenmoor.core.people;
+
+public record ValueCount(String value, Integer people) {}

@@ -1,0 +1,181 @@
+package glenmoor.engine.people;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.Standing;
+import glenmoor.core.people.StandingSpan;
+import glenmoor.core.people.ValueCount;
+import glenmoor.core.people.WorkListEntry;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.time.Clock;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
+import glenmoor.store.people.PersonSearch;
+import jakarta.inject.Named;
+import java.time.LocalDate;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+
+/** What there is to see of people: lists of them, and each one's facts and standing. */
+@Named
+public final class PeopleService {
+  private static final int MOST_TROUBLES = 500;
+
+  /** One person in a list. */
+  public record Listed(
+      String worker,
+      String name,
+      String standing,
+      Map<String, Object> facts,
+      @Nullable LocalDate startsOn,
+      @Nullable LocalDate endsOn) {}
+
+  /** A page of a list; {@code next} is what to ask for after it, or null at the end. */
+  public record PeoplePage(List<Listed> items, @Nullable String next, int total) {}
+
+  /** One fact, for people to read. */
+  public record FactShown(String key, String name, String value) {}
+
+  /**
+   * Whom somebody reports to.
+   *
+   * @param seen whether the asker may see more of them than this
+   */
+  public record Manager(String worker, String name, boolean seen) {}
+
+  /** Everything about one person that does not depend on a question. */
+  public record PersonShown(
+      Listed person,
+      List<FactShown> facts,
+      @Nullable Manager manager,
+      List<StandingSpan> standings,
+      int reports) {}
+
+  private final PersonMapper people;
+  private final Visible visible;
+  private final Catalogues catalogues;
+  private final Clock clock;
+
+  public PeopleService(PersonMapper people, Visible visible, Catalogues catalogues, Clock clock) {
+    this.people = people;
+    this.visible = visible;
+    this.catalogues = catalogues;
+    this.clock = clock;
+  }
+
+  /** What a list asks for; {@code after} is the {@code next} of the page before. */
+  public record Search(
+      @Nullable String text,
+      Map<String, String> facts,
+      @Nullable String standing,
+      @Nullable String after,
+      int limit) {}
+
+  public PeoplePage list(Search search, Actor actor) {
+    var catalogue = catalogues.current();
+    for (var fact : search.facts().keySet()) {
+      if (!catalogue.facts().containsKey(fact)) {
+        throw Refused.badInput("There is no fact “%s” to filter by.".formatted(fact));
+      }
+    }
+    standingExists(search.standing());
+    var after = search.after();
+    var last = after == null ? null : visible.row(after);
+    var limits = actor.may(Permission.SEE_EVERYBODY) ? null : Visible.own(actor);
+    var query =
+        new PersonSearch(
+            search.text(),
+            search.facts(),
+            search.standing(),
+            today(catalogue),
+            limits,
+            last == null ? null : last.name(),
+            last == null ? null : last.id(),
+            search.limit() + 1);
+    var rows = people.search(query);
+    var more = rows.size() > search.limit();
+    var page = more ? rows.subList(0, search.limit()) : rows;
+    return new PeoplePage(
+        page.stream().map(row -> listed(row, catalogue)).toList(),
+        more ? page.getLast().workerNumber() : null,
+        people.count(query));
+  }
+
+  private static void standingExists(@Nullable String standing) {
+    var words = Arrays.stream(Standing.values()).map(Standing::word).toList();
+    if (standing != null && !words.contains(standing)) {
+      throw Refused.badInput(
+          "There is no standing “%s”; say one of %s."
+              .formatted(standing, String.join(", ", words)));
+    }
+  }
+
+  private LocalDate today(Catalogue catalogue) {
+    return clock.instant().atZone(catalogue.zone()).toLocalDate();
+  }
+
+  private Listed listed(PersonRow row, Catalogue catalogue) {
+    var person = FactsJson.person(row, catalogue.facts());
+    var facts = new HashMap<String, Object>(person.facts().values());
+    facts.replaceAll((key, value) -> value instanceof LocalDate date ? date.toString() : value);
+    return new Listed(
+        row.workerNumber(),
+        row.name(),
+        Standing.of(person, today(catalogue)).word(),
+        facts,
+        row.startsOn(),
+        row.endsOn());
+  }
+
+  public PersonShown show(String worker, Actor actor) {
+    var catalogue = catalogues.current();
+    var row = visible.row(worker, actor);
+    var person = FactsJson.person(row, catalogue.facts());
+    var manager = person.facts().text(Facts.MANAGER);
+    var managerRow = manager.isEmpty() ? null : people.byWorker(manager);
+    var facts =
+        catalogue.facts().values().stream()
+            .map(fact -> new FactShown(fact.key(), fact.name(), person.facts().text(fact.key())))
+            .filter(fact -> !fact.value().isEmpty())
+            .toList();
+    var reports =
+        people.count(
+            new PersonSearch(
+                null, Map.of(Facts.MANAGER, worker), null, today(catalogue), null, null, null, 1));
+    return new PersonShown(
+        listed(row, catalogue),
+        facts,
+        managerRow == null
+            ? null
+            : new Manager(
+                managerRow.workerNumber(), managerRow.name(), visible.sees(managerRow, actor)),
+        StandingSpan.of(person, today(catalogue)),
+        catalogue.facts().containsKey(Facts.MANAGER) ? reports : 0);
+  }
+
+  /** The values a fact has among people who have not left, with how many have each. */
+  public List<ValueCount> values(String fact, Actor actor) {
+    if (!actor.may(Permission.SEE_EVERYBODY)) {
+      return List.of();
+    }
+    var catalogue = catalogues.current();
+    if (!catalogue.facts().containsKey(fact)) {
+      throw Refused.notThere("There is no fact “%s”.".formatted(fact));
+    }
+    return people.values(fact, today(catalogue));
+  }
+
+  /** The work list: people about whom something could not be computed, oldest first. */
+  public List<WorkListEntry> troubles(Actor actor) {
+    Authorization.need(actor, Permission.SEE_WORK_LIST);
+    return people.troubles(MOST_TROUBLES);
+  }
+}

@@ -1,3 +1,0 @@
-/** How far long work has come. */
-@org.jspecify.annotations.NullMarked
-package glenmoor.engine.progress;

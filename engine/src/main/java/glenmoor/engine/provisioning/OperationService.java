@@ -1,0 +1,208 @@
+package glenmoor.engine.provisioning;
+
+import glenmoor.core.applications.Application;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Reach;
+import glenmoor.core.authorization.Scope;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.provisioning.OperationSearch;
+import glenmoor.core.provisioning.OperationView;
+import glenmoor.core.provisioning.ProvisioningCommand;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.Bulk;
+import glenmoor.store.Ids;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.LaneRow;
+import glenmoor.store.provisioning.OperationMapper.OperationRow;
+import jakarta.inject.Named;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+
+/** What people see of operations, and passcodes, which are operations that somebody asks for. */
+@Named
+public final class OperationService {
+  private static final List<String> STATES =
+      List.of("waiting", "confirmed", "fault", "by-hand", "given-up", "superseded");
+  private static final List<String> KINDS =
+      List.of("create", "update", "enable", "disable", "add", "remove", "set-password", "delete");
+
+  /** A passcode that was issued: shown once, kept nowhere in the open. */
+  public record Issued(long operation, String account, String passcode) {}
+
+  private final OperationMapper operations;
+  private final PersonMapper people;
+  private final AccountMapper accounts;
+  private final OperationWorkers workers;
+  private final Overtaking overtaking;
+  private final Catalogues catalogues;
+  private final Secrets secrets;
+  private final Transactions transactions;
+  private final Bulk bulk;
+  private final Ledger ledger;
+  private final Ids ids;
+  private final Clock clock;
+
+  public OperationService(
+      OperationMapper operations,
+      PersonMapper people,
+      AccountMapper accounts,
+      OperationWorkers workers,
+      Catalogues catalogues,
+      Secrets secrets,
+      Transactions transactions,
+      Bulk bulk,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    overtaking = new Overtaking(operations);
+    this.operations = operations;
+    this.people = people;
+    this.accounts = accounts;
+    this.workers = workers;
+    this.catalogues = catalogues;
+    this.secrets = secrets;
+    this.transactions = transactions;
+    this.bulk = bulk;
+    this.ledger = ledger;
+    this.ids = ids;
+    this.clock = clock;
+  }
+
+  public List<OperationView> search(OperationSearch search, Actor actor) {
+    var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
+    applicationExists(search.application(), reach);
+    oneOf("state", search.state(), STATES);
+    oneOf("kind", search.kind(), KINDS);
+    return operations.search(search, reach.keys());
+  }
+
+  public OperationView show(long id, Actor actor) {
+    var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
+    var view = operations.view(id);
+    if (view == null || !reach.covers(view.application())) {
+      throw noSuch(id);
+    }
+    return view;
+  }
+
+  private static void oneOf(String what, @Nullable String value, List<String> words) {
+    if (value != null && !words.contains(value)) {
+      throw Refused.badInput(
+          "There is no %s “%s”; say one of %s.".formatted(what, value, String.join(", ", words)));
+    }
+  }
+
+  private static Refused noSuch(long id) {
+    return Refused.notThere(
+        "There is no operation " + id + "; glenmoor operations list shows those there are.");
+  }
+
+  /**
+   * An operation, locked for this transaction, of somebody who wants to decide on it.
+   *
+   * @throws Refused if they may not; as if it were not there, if they may not see it either
+   */
+  OperationRow locked(long id, Actor actor) {
+    var row = operations.lock(id);
+    if (row == null
+        || !actor.may(Permission.SEE_APPLICATIONS, Scope.application(row.application()))) {
+      throw noSuch(id);
+    }
+    Authorization.need(actor, Permission.DECIDE_OPERATIONS, Scope.application(row.application()));
+    return row;
+  }
+
+  /** Refuses an application that there is not, or that is out of somebody's reach. */
+  void applicationExists(@Nullable String application, Reach reach) {
+    var keys =
+        catalogues.current().applications().stream()
+            .map(Application::key)
+            .filter(reach::covers)
+            .toList();
+    if (application != null && !keys.contains(application)) {
+      throw Refused.badInput(
+          "There is no application “%s”; there are %s."
+              .formatted(application, String.join(", ", keys)));
+    }
+  }
+
+  /** Gives an account a new password that nobody knows yet, and tells it once. */
+  public Issued issuePasscode(String worker, String application, Actor actor) {
+    Authorization.need(actor, Permission.ISSUE_PASSCODES, Scope.application(application));
+    var passcode = secrets.passcode();
+    var issued =
+        transactions.run(() -> {
+          var person = people.byWorker(worker);
+          if (person == null) {
+            throw Refused.notThere("Nobody has the worker number " + worker + ".");
+          }
+          var account =
+              accounts.of(List.of(person.id())).stream()
+                  .filter(each -> each.application().equals(application))
+                  .filter(each -> !each.state().equals("none"))
+                  .findFirst()
+                  .orElseThrow(() ->
+                      Refused.notThere(
+                          "%s has no account in %s.".formatted(person.name(), application)));
+          var operation = ids.next();
+          var overtaken =
+              overtaking.by(
+                  List.of(
+                      new Overtaking.New(
+                          operation, account.id(), new ProvisioningCommand.SetPassword(""), false)),
+                  clock.instant());
+          ledger.append(overtaken.entries());
+          bulk.insert(
+              "operation", List.of(setPassword(operation, account, actor, secrets.seal(passcode))));
+          accounts.nextSequence(account.id(), account.nextSequence() + 1);
+          operations.due(List.of(new LaneRow(account.id(), application, clock.instant())));
+          ledger.append(
+              new LedgerEntry(
+                  clock.instant(),
+                  actor.login(),
+                  "",
+                  "person:" + worker,
+                  "passcode-issued",
+                  Map.of(),
+                  Map.of("application", application, "account", account.name())));
+          return new Issued(operation, account.name(), passcode);
+        });
+    workers.wake();
+    return issued;
+  }
+
+  private OperationRow setPassword(
+      long id, AccountMapper.AccountRow account, Actor actor, String sealed) {
+    var now = clock.instant();
+    var command = new ProvisioningCommand.SetPassword(sealed);
+    return new OperationRow(
+        id,
+        account.id(),
+        account.personId(),
+        account.application(),
+        null,
+        "asked:" + actor.login(),
+        account.nextSequence(),
+        command.word(),
+        false,
+        CommandJson.write(command),
+        "waiting",
+        0,
+        now,
+        "",
+        now,
+        null,
+        null,
+        "",
+        0L);
+  }
+}

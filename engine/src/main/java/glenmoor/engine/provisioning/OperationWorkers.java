@@ -1,0 +1,403 @@
+package glenmoor.engine.provisioning;
+
+import glenmoor.connect.applications.Connector;
+import glenmoor.connect.applications.Connector.Target;
+import glenmoor.core.applications.Application;
+import glenmoor.core.provisioning.OperationState;
+import glenmoor.core.provisioning.OperationState.RetryPolicy;
+import glenmoor.core.provisioning.OperationState.Transition.Tried;
+import glenmoor.core.provisioning.Outcome;
+import glenmoor.core.provisioning.ProvisioningCommand;
+import glenmoor.engine.applications.Applications;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.OperationMapper.Taken;
+import jakarta.inject.Inject;
+import jakarta.inject.Named;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.ThreadLocalRandom;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Carries operations out.
+ *
+ * <p>What is taken is a lane: all that waits for one account, in order, under a lease. Lanes run
+ * side by side on virtual threads, as many at a time as the application's definition allows.
+ * Results go to the {@link ResultWriter}, which writes many in one transaction. A lease has a
+ * token, is renewed while work goes on, and runs out by the database's time when this replica dies;
+ * another replica does the lane again then, which changes nothing: every order says how things
+ * shall be. What an old lease comes to afterwards is not written.
+ */
+@Named
+public final class OperationWorkers implements AutoCloseable {
+  private static final Logger LOG = LoggerFactory.getLogger(OperationWorkers.class);
+
+  /**
+   * How long what may take.
+   *
+   * @param lease longer than the longest call, and renewed while work goes on
+   * @param renewed how often leases are renewed, and lanes are looked at
+   * @param work after so long no further operation of a lane is begun
+   * @param roomWait a lane that waits longer for room is given back undone
+   * @param stuck a lane that takes longer is stopped, and left to another worker
+   */
+  record Pace(Duration lease, Duration renewed, Duration work, Duration roomWait, Duration stuck) {
+    static final Pace USUAL =
+        new Pace(
+            Duration.ofSeconds(30),
+            Duration.ofSeconds(8),
+            Duration.ofSeconds(20),
+            Duration.ofSeconds(12),
+            Duration.ofMinutes(3));
+  }
+
+  private static final int LEASED_AHEAD = 16;
+  private static final long LOOK_MILLIS = 250;
+
+  /** The lanes of one application that are in hand, and the room for those that are worked on. */
+  private record Post(int parallel, Semaphore room, AtomicInteger inHand) {
+    Post(int parallel) {
+      this(parallel, new Semaphore(parallel), new AtomicInteger());
+    }
+
+    /** The same post, or a new one once the definition gives another number. */
+    Post with(int wanted) {
+      return wanted == parallel ? this : new Post(wanted);
+    }
+  }
+
+  private final String replica = UUID.randomUUID().toString().substring(0, 13);
+  private final OperationMapper operations;
+  private final AccountMapper accounts;
+  private final Applications applications;
+  private final ResultWriter resultWriter;
+  private final Secrets secrets;
+  private final Transactions transactions;
+  private final Clock clock;
+  private final Pace pace;
+  private final Map<String, Post> posts = new ConcurrentHashMap<>();
+  private final Map<Long, Hand> hands = new ConcurrentHashMap<>();
+
+  /** A lane in hand: its lease, and who works on it since when. */
+  private static final class Hand {
+    private final long token;
+    private volatile @Nullable Thread worker;
+    private volatile long workedSince;
+    private volatile boolean stopped;
+
+    Hand(long token) {
+      this.token = token;
+    }
+
+    boolean isStuck(Duration stuck) {
+      return worker != null && System.nanoTime() - workedSince > stuck.toNanos();
+    }
+  }
+
+  private final Semaphore wakeUps = new Semaphore(0);
+  private volatile boolean running;
+
+  @Inject
+  public OperationWorkers(
+      OperationMapper operations,
+      AccountMapper accounts,
+      Applications applications,
+      ResultWriter resultWriter,
+      Secrets secrets,
+      Transactions transactions,
+      Clock clock) {
+    this(
+        operations, accounts, applications, resultWriter, secrets, transactions, clock, Pace.USUAL);
+  }
+
+  OperationWorkers(
+      OperationMapper operations,
+      AccountMapper accounts,
+      Applications applications,
+      ResultWriter resultWriter,
+      Secrets secrets,
+      Transactions transactions,
+      Clock clock,
+      Pace pace) {
+    this.operations = operations;
+    this.accounts = accounts;
+    this.applications = applications;
+    this.resultWriter = resultWriter;
+    this.secrets = secrets;
+    this.transactions = transactions;
+    this.clock = clock;
+    this.pace = pace;
+  }
+
+  /** Begins to look for work, and goes on until closed. */
+  public void start() {
+    running = true;
+    resultWriter.start(this::done);
+    Thread.ofVirtual().name("operation-workers").start(this::look);
+    Thread.ofVirtual().name("operation-workers-leases").start(this::keepLeases);
+  }
+
+  /** Renews what is in hand, and stops what is stuck. */
+  private void keepLeases() {
+    while (running) {
+      try {
+        Thread.sleep(pace.renewed());
+        hands.forEach((account, hand) -> {
+          var worker = hand.worker;
+          if (hand.isStuck(pace.stuck()) && worker != null) {
+            LOG.warn("Lane {} is stuck and is stopped; another worker will take it", account);
+            hands.remove(account, hand);
+            hand.stopped = true;
+            worker.interrupt();
+          }
+        });
+        if (!hands.isEmpty()) {
+          var tokens = hands.values().stream().map(hand -> hand.token).distinct().toList();
+          operations.renew(List.copyOf(hands.keySet()), tokens, pace.lease().toSeconds());
+        }
+      } catch (InterruptedException stopped) {
+        Thread.currentThread().interrupt();
+        return;
+      } catch (RuntimeException away) {
+        LOG.debug("Leases cannot be renewed just now", away);
+      }
+    }
+  }
+
+  /** How many lanes are in hand here, or wait for their results to be written. */
+  public int inHand() {
+    return hands.size();
+  }
+
+  /** There may be work: look now, not at the next interval. */
+  public void wake() {
+    if (wakeUps.availablePermits() == 0) {
+      wakeUps.release();
+    }
+  }
+
+  private void look() {
+    while (running) {
+      try {
+        var took = 0;
+        for (var application : applications.all()) {
+          took += take(application);
+        }
+        if (took == 0) {
+          var woken = wakeUps.tryAcquire(LOOK_MILLIS, TimeUnit.MILLISECONDS);
+          LOG.trace("looked; woken {}", woken);
+          wakeUps.drainPermits();
+        }
+      } catch (InterruptedException stopped) {
+        Thread.currentThread().interrupt();
+        return;
+      } catch (RuntimeException failed) {
+        LOG.warn(
+            "Operation workers cannot look for work, and will look again: {}", failed.getMessage());
+        rest();
+      }
+    }
+  }
+
+  private static void rest() {
+    try {
+      Thread.sleep(Duration.ofSeconds(1));
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+    }
+  }
+
+  /**
+   * Leases lanes ahead of the room there is, many in one transaction: else each lane would cost a
+   * commit of its own. What waits too long for room is given back undone.
+   */
+  private int take(Application application) {
+    var parallel = application.parallel();
+    var post =
+        posts.compute(
+            application.key(),
+            (key, known) -> known == null ? new Post(parallel) : known.with(parallel));
+    var enough = parallel * LEASED_AHEAD;
+    var inHand = post.inHand().get();
+    if (parallel == 0 || inHand > enough / 2 || !applications.open(application)) {
+      return 0;
+    }
+    var leasedAt = System.nanoTime();
+    var token = ThreadLocalRandom.current().nextLong(Long.MAX_VALUE);
+    var taken = transactions.run(() -> lease(application.key(), enough - inHand, token));
+    for (var lane : taken) {
+      post.inHand().incrementAndGet();
+      hands.put(lane.getFirst().accountId(), new Hand(token));
+      Thread.ofVirtual()
+          .name("operation-worker-" + application.key())
+          .start(() -> work(application, post, lane, leasedAt, token));
+    }
+    return taken.size();
+  }
+
+  private void work(
+      Application application, Post post, List<Taken> lane, long leasedAt, long token) {
+    var account = lane.getFirst().accountId();
+    post.room().acquireUninterruptibly();
+    try {
+      var hand = hands.get(account);
+      if (hand == null || System.nanoTime() - leasedAt > pace.roomWait().toNanos()) {
+        resultWriter.record(new ResultWriter.LaneResult(account, token, List.of()));
+      } else {
+        hand.workedSince = System.nanoTime();
+        hand.worker = Thread.currentThread();
+        carry(application, lane, hand);
+      }
+    } catch (RuntimeException failed) {
+      // Nothing is known of what was tried: the lease runs out, and the lane is done again.
+      LOG.warn("Lane {} is left until its lease runs out", account, failed);
+      hands.computeIfPresent(account, (key, hand) -> hand.token == token ? null : hand);
+    } finally {
+      post.room().release();
+      if (post.inHand().decrementAndGet() <= post.parallel() * LEASED_AHEAD / 2) {
+        wake();
+      }
+    }
+  }
+
+  /** A lane is in nobody's hand here any more: its results are written. */
+  private void done(Collection<ResultWriter.LaneResult> lanes) {
+    for (var lane : lanes) {
+      hands.computeIfPresent(
+          lane.account(), (account, hand) -> hand.token == lane.token() ? null : hand);
+    }
+    wake();
+  }
+
+  private List<List<Taken>> lease(String application, int most, long token) {
+    var accounts = operations.takeableLanes(application, clock.instant(), most);
+    if (accounts.isEmpty()) {
+      return List.of();
+    }
+    operations.lease(accounts, replica, token, pace.lease().toSeconds());
+    var lanes =
+        operations.waiting(accounts).stream().collect(Collectors.groupingBy(Taken::accountId));
+    var empty = accounts.stream().filter(account -> !lanes.containsKey(account)).toList();
+    if (!empty.isEmpty()) {
+      operations.release(empty, List.of(token));
+    }
+    return List.copyOf(lanes.values());
+  }
+
+  private void carry(Application application, List<Taken> lane, Hand hand) {
+    var until = System.nanoTime() + pace.work().toNanos();
+    var results = new ArrayList<ResultWriter.Result>();
+    var nativeId = nativeId(lane);
+    var seen = false;
+    var owners = new Asked(application.key(), lane.getFirst().accountId());
+    for (var operation : lane) {
+      var result = tried(application, operation, nativeId, seen, owners);
+      results.add(result);
+      if (result.outcome() instanceof Outcome.Confirmed confirmed) {
+        nativeId = confirmed.nativeId().isEmpty() ? nativeId : confirmed.nativeId();
+        seen = !confirmed.nativeId().isEmpty();
+      }
+      var goesOn =
+          switch (result.state()) {
+            case OperationState.Confirmed c -> !(result.outcome() instanceof Outcome.Gone);
+            case OperationState.Fault f -> !result.command().opensLane();
+            case OperationState.Waiting w -> false;
+            case OperationState.Superseded s -> false;
+            case OperationState.ByHand b -> true;
+            case OperationState.GivenUp g -> true;
+          };
+      if (!goesOn || System.nanoTime() > until || hand.stopped) {
+        break;
+      }
+    }
+    resultWriter.record(
+        new ResultWriter.LaneResult(lane.getFirst().accountId(), hand.token, results));
+  }
+
+  /** Whose a native id is, asked once for each. */
+  private final class Asked implements Connector.Owners {
+    private final String application;
+    private final long account;
+    private final Map<String, Boolean> answers = new HashMap<>();
+
+    Asked(String application, long account) {
+      this.application = application;
+      this.account = account;
+    }
+
+    @Override
+    public boolean isOthers(String nativeId) {
+      return answers.computeIfAbsent(
+          nativeId,
+          id -> {
+            var owner = accounts.ownerOf(application, id);
+            return owner != null && owner != account;
+          });
+    }
+  }
+
+  private ResultWriter.Result tried(
+      Application application,
+      Taken operation,
+      String nativeId,
+      boolean justSeen,
+      Connector.Owners owners) {
+    var command = CommandJson.read(operation.kind(), operation.payload());
+    var sentAt = clock.instant();
+    var target =
+        new Target(
+            operation.workerNumber(),
+            operation.accountName(),
+            operation.container(),
+            nativeId,
+            operation.attempts() > 0 || operation.sentAt() != null,
+            justSeen,
+            owners);
+    var outcome =
+        applications.through(application, connector -> uninterrupted(connector, command, target));
+    var transition =
+        new Tried(command, outcome, clock.instant(), ThreadLocalRandom.current().nextDouble());
+    var before = new OperationState.Waiting(operation.attempts(), sentAt, operation.reason());
+    return new ResultWriter.Result(
+        operation, command, outcome, before.after(transition, RetryPolicy.USUAL), sentAt);
+  }
+
+  /** A worker that was stopped still has to write down what it came to. */
+  private Outcome uninterrupted(Connector connector, ProvisioningCommand command, Target target) {
+    try {
+      return connector.carryOut(command, target, secrets::open);
+    } finally {
+      var stopped = Thread.interrupted();
+      LOG.trace("stopped while it was carried out: {}", stopped);
+    }
+  }
+
+  /** The application's own identity of the account; a lane that makes it anew learns it then. */
+  private static String nativeId(List<Taken> lane) {
+    var remade = lane.stream().anyMatch(each -> each.kind().equals("create"));
+    return remade ? "" : Objects.requireNonNullElse(lane.getFirst().nativeId(), "");
+  }
+
+  @Override
+  public void close() {
+    running = false;
+    wake();
+    resultWriter.close();
+  }
+}

@@ -1,0 +1,180 @@
+package glenmoor.engine.provisioning;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Grant;
+import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.Grant.Target;
+import glenmoor.core.applications.AccountState;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.PersonId;
+import glenmoor.core.provisioning.AcceptedDeviation;
+import glenmoor.core.provisioning.Account;
+import glenmoor.core.provisioning.PersonSnapshot;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.access.GrantMapper.GrantRow;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonRow;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.OperationMapper;
+import jakarta.inject.Named;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Function;
+
+/** Loads what planning has to know of people, five queries a batch. */
+@Named
+public final class PersonSnapshots {
+  private final GrantMapper grants;
+  private final AccountMapper accounts;
+  private final OperationMapper operations;
+
+  public PersonSnapshots(GrantMapper grants, AccountMapper accounts, OperationMapper operations) {
+    this.grants = grants;
+    this.accounts = accounts;
+    this.operations = operations;
+  }
+
+  /**
+   * One picture for each row, in the same order, to decide by.
+   *
+   * @throws FactsJson.Unreadable if a fact of somebody is not of its type
+   */
+  public List<PersonSnapshot> of(List<PersonRow> rows, Catalogue catalogue) {
+    return of(rows, row -> FactsJson.exactPerson(row, catalogue.facts()));
+  }
+
+  /** The same, to show, or to be given other facts. */
+  public List<PersonSnapshot> shown(List<PersonRow> rows, Catalogue catalogue) {
+    return of(rows, row -> FactsJson.person(row, catalogue.facts()));
+  }
+
+  private List<PersonSnapshot> of(List<PersonRow> rows, Function<PersonRow, Person> person) {
+    if (rows.isEmpty()) {
+      return List.of();
+    }
+    var ids = rows.stream().map(PersonRow::id).toList();
+    var grantsOf = new HashMap<Long, List<Grant>>();
+    grants
+        .of(ids)
+        .forEach(row ->
+            grantsOf.computeIfAbsent(row.personId(), id -> new ArrayList<>()).add(grant(row)));
+    var accountsOf = accountsOf(ids);
+    var deviationsOf = new HashMap<Long, List<AcceptedDeviation>>();
+    operations
+        .deviationsOf(ids)
+        .forEach(row ->
+            deviationsOf
+                .computeIfAbsent(row.personId(), id -> new ArrayList<>())
+                .add(
+                    new AcceptedDeviation(row.id(), row.accountId(), row.aspect(), row.untilAt())));
+    return rows.stream()
+        .map(row ->
+            new PersonSnapshot(
+                person.apply(row),
+                grantsOf.getOrDefault(row.id(), List.of()),
+                accountsOf.getOrDefault(row.id(), List.of()),
+                deviationsOf.getOrDefault(row.id(), List.of())))
+        .toList();
+  }
+
+  private HashMap<Long, List<Account>> accountsOf(Collection<Long> ids) {
+    var accountsOf = new HashMap<Long, List<Account>>();
+    var rows = accounts.of(ids);
+    if (rows.isEmpty()) {
+      return accountsOf;
+    }
+    var unmade = new HashSet<>(accounts.unmade(ids));
+    accounts(rows, unmade)
+        .forEach(account ->
+            accountsOf
+                .computeIfAbsent(account.person().value(), id -> new ArrayList<>())
+                .add(account));
+    return accountsOf;
+  }
+
+  /** Accounts as core knows them. */
+  List<Account> accounts(List<AccountRow> rows, Set<Long> unmade) {
+    var desired = new HashMap<Long, TreeSet<String>>();
+    var observed = new HashMap<Long, TreeSet<String>>();
+    accounts
+        .holdings(rows.stream().map(AccountRow::id).toList())
+        .forEach(row -> {
+          if (row.desired()) {
+            desired.computeIfAbsent(row.accountId(), id -> new TreeSet<>()).add(row.entitlement());
+          }
+          if (row.observed()) {
+            observed.computeIfAbsent(row.accountId(), id -> new TreeSet<>()).add(row.entitlement());
+          }
+        });
+    return rows.stream()
+        .map(row ->
+            account(
+                row,
+                desired.getOrDefault(row.id(), new TreeSet<>()),
+                observed.getOrDefault(row.id(), new TreeSet<>()),
+                unmade.contains(row.id())))
+        .toList();
+  }
+
+  private static Account account(
+      AccountRow row, TreeSet<String> desired, TreeSet<String> observed, boolean unmade) {
+    return new Account(
+        row.id(),
+        new PersonId(row.personId()),
+        row.application(),
+        row.baseName(),
+        row.number(),
+        row.name(),
+        row.container(),
+        CommandJson.attributesOf(row.attributes()),
+        AccountState.ofWord(row.state()),
+        desired,
+        row.unneededSince(),
+        row.nextSequence(),
+        unmade,
+        new Account.Seen(
+            AccountState.ofWord(row.seenState()),
+            row.seenName(),
+            row.seenContainer(),
+            CommandJson.attributesOf(row.seenAttributes()),
+            observed));
+  }
+
+  /** A grant as core knows it. */
+  static Grant grant(GrantRow row) {
+    return new Grant(
+        row.id(),
+        new PersonId(row.personId()),
+        row.targetKind().equals("package")
+            ? new Target.OfPackage(row.targetKey())
+            : new Target.OfEntitlement(row.targetKey()),
+        Basis.ofWord(row.basis()),
+        row.basisKey(),
+        row.startsAt(),
+        row.endsAt(),
+        row.endReason());
+  }
+
+  /** A grant as it is kept. */
+  static GrantRow row(long id, Grant grant) {
+    return new GrantRow(
+        id,
+        grant.person().value(),
+        switch (grant.target()) {
+          case Target.OfPackage p -> "package";
+          case Target.OfEntitlement e -> "entitlement";
+        },
+        grant.target().key(),
+        grant.basis().word(),
+        grant.basisKey(),
+        grant.startsAt(),
+        grant.endsAt(),
+        grant.endReason());
+  }
+}

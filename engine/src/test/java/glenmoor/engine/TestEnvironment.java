@@ -1,0 +1,395 @@
+package glenmoor.engine;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Assignment;
+import glenmoor.core.authorization.Duty;
+import glenmoor.core.jobs.Job;
+import glenmoor.engine.access.AccessService;
+import glenmoor.engine.agenda.Agenda;
+import glenmoor.engine.applications.Applications;
+import glenmoor.engine.applications.ConnectorSettings;
+import glenmoor.engine.authorization.Duties;
+import glenmoor.engine.brakes.HeldChanges;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.DefinitionService;
+import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.identity.Tokens;
+import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.lifecycle.EventService;
+import glenmoor.engine.lifecycle.FeedForecasting;
+import glenmoor.engine.lifecycle.FeedLoading;
+import glenmoor.engine.lifecycle.FeedRecord;
+import glenmoor.engine.lifecycle.FeedService;
+import glenmoor.engine.people.PeopleService;
+import glenmoor.engine.provisioning.FaultService;
+import glenmoor.engine.provisioning.OperationService;
+import glenmoor.engine.provisioning.OperationWorkers;
+import glenmoor.engine.provisioning.Planning;
+import glenmoor.engine.provisioning.ResultWriter;
+import glenmoor.engine.provisioning.RetryService;
+import glenmoor.engine.provisioning.Secrets;
+import glenmoor.engine.time.Clocks;
+import glenmoor.engine.time.MovableClock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.engine.today.Today;
+import glenmoor.standins.applications.ScimApplication;
+import glenmoor.store.Database;
+import glenmoor.store.Ids;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.BooleanSupplier;
+import javax.sql.DataSource;
+import org.springframework.context.annotation.AnnotationConfigApplicationContext;
+import org.springframework.jdbc.core.JdbcTemplate;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * The engine as the service puts it together, on the real MariaDB and with the stand-in as its
+ * application, one morning at a small Skerry Line. OperationWorkers sleep until they are started.
+ */
+public final class TestEnvironment implements AutoCloseable {
+  public static final Instant MORNING = Instant.parse("2027-03-01T06:00:00Z");
+  public static final Actor ISA =
+      new Actor("isa", "Isa Brae", null, List.of(Assignment.of(Duty.ADMINISTRATOR)));
+  public static final String HEADING =
+      "Worker no,Given,Family,Department,Location,Reports to,First day,Last day,Leave from,Leave to\r\n";
+
+  /** Two people of it, as its feed names them. */
+  public static final String UNA = "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,";
+
+  public static final String BO = "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,,,";
+
+  private static final JsonMapper JSON = JsonMapper.shared();
+  private static final String TOKEN = "for the engine's tests";
+
+  public final JdbcTemplate sql = new JdbcTemplate(Database.get(DataSource.class));
+  public final ScimApplication chartshare;
+  public final MovableClock clock;
+  public final Transactions transactions;
+  public final Ledger ledger;
+  public final Catalogues catalogues;
+  public final Applications applications;
+  public final Planning planning;
+  public final OperationWorkers workers;
+  public final ResultWriter resultWriter;
+  public final OperationService operations;
+  public final FaultService faults;
+  public final RetryService retries;
+  public final Agenda agenda;
+  public final Jobs jobs;
+  public final FeedService feeds;
+  public final HeldChanges held;
+  public final FeedRecord record;
+  public final FeedLoading loading;
+  public final EventService events;
+  public final DefinitionService definitions;
+  public final PeopleService people;
+  public final AccessService access;
+  public final Duties duties;
+  public final SignIns signIns;
+  public final Tokens tokens;
+  public final Today today;
+
+  private final AnnotationConfigApplicationContext context;
+  private final Path directory;
+  private boolean started;
+
+  public TestEnvironment() {
+    Database.empty();
+    try {
+      directory = Files.createTempDirectory("engine");
+      Files.writeString(directory.resolve("token"), TOKEN);
+      chartshare =
+          new ScimApplication(
+              "chartshare", directory, 0, TOKEN, 0, List.of("Charts", "Westholm", "Slip drawings"));
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+    context = new AnnotationConfigApplicationContext();
+    context.setParent(Database.context());
+    context.registerBean(ZoneId.class, () -> ZoneId.of("Atlantic/Faroe"));
+    context.registerBean(Secrets.class, () -> new Secrets(new byte[32]));
+    context.registerBean(
+        ConnectorSettings.class, () -> new ConnectorSettings(this::named, directory, ""));
+    context.registerBean(MovableClock.class, () -> context.getBean(Clocks.class).movable(MORNING));
+    context.register(Engine.class);
+    context.refresh();
+    clock = get(MovableClock.class);
+    transactions = get(Transactions.class);
+    ledger = get(Ledger.class);
+    catalogues = get(Catalogues.class);
+    applications = get(Applications.class);
+    planning = get(Planning.class);
+    workers = get(OperationWorkers.class);
+    resultWriter = get(ResultWriter.class);
+    operations = get(OperationService.class);
+    faults = get(FaultService.class);
+    retries = get(RetryService.class);
+    agenda = get(Agenda.class);
+    jobs = get(Jobs.class);
+    feeds = get(FeedService.class);
+    held = get(HeldChanges.class);
+    record = get(FeedRecord.class);
+    loading = get(FeedLoading.class);
+    events = get(EventService.class);
+    definitions = get(DefinitionService.class);
+    people = get(PeopleService.class);
+    access = get(AccessService.class);
+    duties = get(Duties.class);
+    signIns = get(SignIns.class);
+    tokens = get(Tokens.class);
+    today = get(Today.class);
+  }
+
+  /** A part of the engine, put together as the service does. */
+  public <T> T get(Class<T> type) {
+    return context.getBean(type);
+  }
+
+  /** Loading of feeds with transactions that go wrong. */
+  public FeedLoading loadingBy(Transactions wrong) {
+    return new FeedLoading(
+        record,
+        get(FeedForecasting.class),
+        held,
+        get(PersonMapper.class),
+        get(GrantMapper.class),
+        catalogues,
+        signIns,
+        agenda,
+        wrong,
+        ledger,
+        get(Ids.class),
+        clock,
+        get(DataSource.class));
+  }
+
+  /** The clock as a second service on the same database reads it. */
+  public MovableClock sameClock() {
+    return get(Clocks.class).movable(MORNING);
+  }
+
+  /** Workers of a second service on the same database, not started yet. */
+  public OperationWorkers anotherReplica() {
+    var accounts = get(AccountMapper.class);
+    var operationRows = get(OperationMapper.class);
+    var writer =
+        new ResultWriter(operationRows, accounts, get(PersonMapper.class), ledger, transactions);
+    return new OperationWorkers(
+        operationRows, accounts, applications, writer, get(Secrets.class), transactions, clock);
+  }
+
+  private Optional<String> named(String name) {
+    return switch (name) {
+      case "CHARTSHARE_URL" -> Optional.of("http://127.0.0.1:" + chartshare.port() + "/scim/v2");
+      case "CHARTSHARE_TOKEN" -> Optional.of(directory.resolve("token").toString());
+      default -> Optional.empty();
+    };
+  }
+
+  /** Loads the small Skerry Line's definitions. */
+  public TestEnvironment defined() {
+    define(skerryLine(), true);
+    return this;
+  }
+
+  public static String skerryLine() {
+    try (var in = TestEnvironment.class.getResourceAsStream("/skerry-line.yaml")) {
+      return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+  }
+
+  public DefinitionService.Outcome define(String yaml, boolean replace) {
+    return definitions.load(List.of(new DefinitionService.File("x.yaml", yaml)), replace, ISA);
+  }
+
+  /** Loads a feed of these rows, and waits for the end of it. */
+  public Job load(String... rows) {
+    return ended(feeds.load("", "rows.csv", file(HEADING + String.join("\r\n", rows)), ISA));
+  }
+
+  public Job loadText(String text) {
+    return ended(feeds.load("", "rows.csv", file(text), ISA));
+  }
+
+  public Job loadFrom(String source, String text) {
+    return ended(feeds.load(source, "rows.csv", file(text), ISA));
+  }
+
+  /** What loading these rows would come to. */
+  public JsonNode forecast(String... rows) {
+    var work = feeds.forecast("", "rows.csv", file(HEADING + String.join("\r\n", rows)), ISA);
+    return JSON.readTree(ended(work).result());
+  }
+
+  public static Path file(String text) {
+    try {
+      return Files.writeString(Files.createTempFile("rows", ".csv"), text);
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+  }
+
+  public Job ended(long work) {
+    eventually(() -> !jobs.of(work, ISA).state().equals("running"));
+    return jobs.of(work, ISA);
+  }
+
+  /** The events that a feed came to, by kind. */
+  public static Map<String, Object> counted(Job work) {
+    assertThat(work.state()).as(work.sentence()).isEqualTo("done");
+    var counts = new TreeMap<String, Object>();
+    JSON.readTree(work.result())
+        .path("events")
+        .properties()
+        .forEach(each -> counts.put(each.getKey(), each.getValue().asInt()));
+    return counts;
+  }
+
+  public static void eventually(BooleanSupplier holds) {
+    var until = System.nanoTime() + Duration.ofSeconds(60).toNanos();
+    while (!holds.getAsBoolean()) {
+      assertThat(System.nanoTime()).as("waited 60 s").isLessThan(until);
+      try {
+        Thread.sleep(10);
+      } catch (InterruptedException stopped) {
+        throw new IllegalStateException(stopped);
+      }
+    }
+  }
+
+  /** Lets workers work until nothing waits that could be done now. */
+  public TestEnvironment sent() {
+    start();
+    settled();
+    return this;
+  }
+
+  public void start() {
+    if (!started) {
+      workers.start();
+      started = true;
+    }
+  }
+
+  public void settled() {
+    eventually(() -> number("select count(*) from operation where state = 'waiting'") == 0);
+  }
+
+  /** Moves the clock to a moment, with everything due before it. */
+  public void at(String moment) {
+    start();
+    var by = Duration.between(clock.instant(), Instant.parse(moment));
+    assertThat(ended(agenda.advance(by, ISA)).state()).isEqualTo("done");
+  }
+
+  public long number(String query) {
+    return Objects.requireNonNull(sql.queryForObject(query, Long.class));
+  }
+
+  /** The outbox as words: {@code create enabled}, {@code add chartshare/charts}. */
+  public List<String> outbox(String worker) {
+    return sql.queryForList(
+        """
+        select concat_ws(' ', kind, json_value(payload, '$.state'), json_value(payload, '$.entitlement'))
+        from operation
+        where person_id = (select id from person where worker_number = ?)
+        order by sequence
+        """,
+        String.class,
+        worker);
+  }
+
+  /** What the ledger says happened to a subject, in order. */
+  public List<String> happened(String subject) {
+    return sql.queryForList(
+        "select what from ledger_entry where subject = ? order by happened_at, id",
+        String.class,
+        subject);
+  }
+
+  /** The application's own record of a worker, or a missing node. */
+  public JsonNode user(String worker) {
+    var found = scim("/Users?filter=externalId%20eq%20%22" + worker + "%22");
+    return found.path("Resources").path(0);
+  }
+
+  /** The names of the groups an application's user is in. */
+  public List<String> groups(String worker) {
+    var id = user(worker).path("id").asString();
+    var names = new ArrayList<String>();
+    for (var group : scim("/Groups").path("Resources")) {
+      for (var member : group.path("members")) {
+        if (member.path("value").asString().equals(id)) {
+          names.add(group.path("displayName").asString());
+        }
+      }
+    }
+    return names;
+  }
+
+  /** Takes a user away in the application, behind Glenmoor's back. */
+  public void remove(String id) {
+    send(
+        HttpRequest.newBuilder(
+                URI.create("http://127.0.0.1:" + chartshare.port() + "/scim/v2/Users/" + id))
+            .header("Authorization", "Bearer " + TOKEN)
+            .DELETE());
+  }
+
+  private JsonNode scim(String path) {
+    return send(
+        HttpRequest.newBuilder(
+                URI.create("http://127.0.0.1:" + chartshare.port() + "/scim/v2" + path))
+            .header("Authorization", "Bearer " + TOKEN));
+  }
+
+  /** Tells the application how to behave. */
+  public void failureMode(String json) {
+    send(
+        HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + chartshare.port() + "/control"))
+            .header("Authorization", "Bearer " + TOKEN)
+            .POST(BodyPublishers.ofString(json)));
+  }
+
+  private static JsonNode send(HttpRequest.Builder request) {
+    try (var http = HttpClient.newHttpClient()) {
+      return JSON.readTree(http.send(request.build(), BodyHandlers.ofString()).body());
+    } catch (IOException | InterruptedException failed) {
+      throw new IllegalStateException(failed);
+    }
+  }
+
+  @Override
+  public void close() {
+    context.close();
+    chartshare.close();
+  }
+}

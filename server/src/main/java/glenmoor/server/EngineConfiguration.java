@@ -1,0 +1,37 @@
+package glenmoor.server;
+
+import glenmoor.engine.Engine;
+import glenmoor.engine.applications.ConnectorSettings;
+import glenmoor.engine.provisioning.Secrets;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Clocks;
+import java.nio.file.Path;
+import java.time.ZoneId;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.context.annotation.Import;
+
+/** The engine, with what it takes from the settings. */
+@Configuration(proxyBeanMethods = false)
+@Import(Engine.class)
+class EngineConfiguration {
+  @Bean
+  ZoneId zone(ServiceSettings settings) {
+    return settings.zone();
+  }
+
+  @Bean
+  Clock clock(ServiceSettings settings, Clocks clocks) {
+    return settings.demoClock().<Clock>map(clocks::movable).orElseGet(clocks::real);
+  }
+
+  @Bean
+  Secrets secrets(ServiceSettings settings) {
+    return Secrets.keyedBy(Path.of(settings.get(Setting.GLENMOOR_KEY_FILE)));
+  }
+
+  @Bean
+  ConnectorSettings connectorSettings(ServiceSettings settings) {
+    return settings.forConnectors();
+  }
+}

@@ -1,3 +1,0 @@
-/** The REST door of this capability. */
-@org.jspecify.annotations.NullMarked
-package glenmoor.server.progress;

@@ -1,3 +1,0 @@
-/** Rows that tell how far long work has come. */
-@org.jspecify.annotations.NullMarked
-package glenmoor.store.progress;
