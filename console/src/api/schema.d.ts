@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_11"];
+    get: operations["list_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -123,7 +123,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_10"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -171,7 +171,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -188,6 +188,22 @@ export interface paths {
       cookie?: never;
     };
     get: operations["counts"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/facts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -828,11 +844,6 @@ export interface components {
       now: string;
       zone: string;
     };
-    Count: {
-      /** Format: int32 */
-      people: number;
-      value: string;
-    };
     Credentials: {
       login: string;
       password: string;
@@ -911,7 +922,6 @@ export interface components {
       feed?: string;
       /** @description A whole number of 64 bits, as a text */
       id: string;
-      jobTitle: string;
       kind: string;
       name: string;
       /** Format: int32 */
@@ -920,8 +930,15 @@ export interface components {
       plannedAt?: string;
       /** Format: int32 */
       sent: number;
+      subtitle: string;
       waitingFor?: string;
       worker: string;
+    };
+    Fact: {
+      key: string;
+      name: string;
+      shown: string[];
+      type: string;
     };
     FactShown: {
       key: string;
@@ -1163,6 +1180,10 @@ export interface components {
       items: components["schemas"]["Event"][];
       next?: string;
     };
+    PageFact: {
+      items: components["schemas"]["Fact"][];
+      next?: string;
+    };
     PageFeed: {
       items: components["schemas"]["Feed"][];
       next?: string;
@@ -1183,8 +1204,8 @@ export interface components {
       items: components["schemas"]["Operation"][];
       next?: string;
     };
-    PageRejectRow: {
-      items: components["schemas"]["RejectRow"][];
+    PageRejectedRow: {
+      items: components["schemas"]["RejectedRow"][];
       next?: string;
     };
     PageSignIn: {
@@ -1211,10 +1232,11 @@ export interface components {
       sentence: string;
     };
     PeoplePage: {
+      columns: components["schemas"]["Fact"][];
       items: components["schemas"]["Listed"][];
       next?: string;
       /** Format: int32 */
-      total: number;
+      total?: number;
     };
     PersonShown: {
       facts: components["schemas"]["FactShown"][];
@@ -1230,7 +1252,7 @@ export interface components {
     ReasonBody: {
       reason?: string;
     };
-    RejectRow: {
+    RejectedRow: {
       columnName: string;
       expected: string;
       found: string;
@@ -1299,7 +1321,7 @@ export interface components {
       byApplication: {
         [key: string]: components["schemas"]["Balance"];
       };
-      byDepartment: {
+      byGroup: {
         [key: string]: components["schemas"]["Balance"];
       };
       coming: {
@@ -1308,6 +1330,7 @@ export interface components {
       events: {
         [key: string]: number;
       };
+      groupedBy: string;
       lines: components["schemas"]["Line"][];
       /** Format: int32 */
       losing: number;
@@ -1431,6 +1454,11 @@ export interface components {
       what: string;
       worker: string;
     };
+    ValueCount: {
+      /** Format: int32 */
+      people: number;
+      value: string;
+    };
     WhyAnswer: {
       entitlement: components["schemas"]["Entitlement"];
       observed: boolean;
@@ -1463,7 +1491,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_11: {
+  list_12: {
     parameters: {
       query?: never;
       header?: never;
@@ -1641,7 +1669,7 @@ export interface operations {
       };
     };
   };
-  list_10: {
+  list_11: {
     parameters: {
       query?: {
         application?: string;
@@ -1739,7 +1767,7 @@ export interface operations {
       };
     };
   };
-  list_9: {
+  list_10: {
     parameters: {
       query?: {
         kind?: string;
@@ -1786,6 +1814,26 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["KindCount"][];
+        };
+      };
+    };
+  };
+  list_9: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageFact"];
         };
       };
     };
@@ -1884,7 +1932,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["PageRejectRow"];
+          "application/json": components["schemas"]["PageRejectedRow"];
         };
       };
     };
@@ -2254,6 +2302,7 @@ export interface operations {
         filter?: string[];
         after?: string;
         limit?: number;
+        count?: boolean;
       };
       header?: never;
       path?: never;
@@ -2289,7 +2338,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Count"][];
+          "application/json": components["schemas"]["ValueCount"][];
         };
       };
     };

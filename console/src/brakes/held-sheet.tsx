@@ -17,7 +17,8 @@ type Sum = {
   people: number;
   losing: number;
   operations: number;
-  byDepartment: Record<string, { losses: number; gains: number }>;
+  groupedBy: string;
+  byGroup: Record<string, { losses: number; gains: number }>;
   lines: { worker: string; name: string; event: string; gains: string[]; losses: string[] }[];
 };
 
@@ -120,13 +121,13 @@ function Decide({ change }: { change: Schemas["HeldChange"] }) {
 }
 
 function WouldDo({ sum }: { sum: Sum }) {
-  const bars = Object.entries(sum.byDepartment)
+  const bars = Object.entries(sum.byGroup ?? {})
     .map(([name, balance]) => ({ name, ...balance }))
     .filter((row) => row.losses + row.gains > 0);
   return (
     <>
       <Heading aside={`${count(sum.losing, "person loses", "people lose")} access`}>What it would do</Heading>
-      {bars.length > 0 && <MirroredBars title="By department" rows={bars} />}
+      {bars.length > 0 && <MirroredBars title={`By ${sum.groupedBy}`} rows={bars} />}
       <ul className="mt-3">
         {sum.lines.map((line) => (
           <li key={line.worker} className="border-t border-rule py-1.5">

@@ -20,7 +20,8 @@ export type Forecasted = {
     operations: number;
     operationsByKind: Record<string, number>;
     byApplication: Record<string, Balance>;
-    byDepartment: Record<string, Balance>;
+    groupedBy: string;
+    byGroup: Record<string, Balance>;
     lines: {
       worker: string;
       name: string;
@@ -47,11 +48,15 @@ export function FeedForecast({
   load: () => void;
   drop: () => void;
 }) {
-  const [by, setBy] = useState<"department" | "application">("department");
+  const [by, setBy] = useState<"group" | "application">(forecast.sum.groupedBy ? "group" : "application");
   const { sum } = forecast;
-  const bars = Object.entries(by === "department" ? sum.byDepartment : sum.byApplication)
+  const bars = Object.entries(by === "group" ? sum.byGroup : sum.byApplication)
     .map(([key, balance]) => ({ name: key, ...balance }))
     .filter((row) => row.losses + row.gains > 0);
+  const ways = [
+    ...(sum.groupedBy ? [["group", sum.groupedBy.toLowerCase()] as const] : []),
+    ["application", "application"] as const,
+  ];
   const numbers: [string, string][] = [
     [String(sum.people), "people change"],
     [
@@ -86,21 +91,21 @@ export function FeedForecast({
         <div>
           <div className="mb-2 text-dense text-muted">
             who loses (left) and gains (right), by{" "}
-            {(["department", "application"] as const).map((each) => (
+            {ways.map(([each, name]) => (
               <button
                 key={each}
                 type="button"
                 onClick={() => setBy(each)}
                 className={`mr-2 ${by === each ? "font-bold text-ink" : "underline"}`}
               >
-                {each}
+                {name}
               </button>
             ))}
           </div>
           {bars.length === 0 ? (
             <p className="text-muted">Nobody gains or loses anything.</p>
           ) : (
-            <MirroredBars title={`By ${by}`} rows={bars} />
+            <MirroredBars title={`By ${by === "group" ? sum.groupedBy : by}`} rows={bars} />
           )}
         </div>
         <dl>

@@ -19,7 +19,7 @@ export function FlowLine({ event, now, zone }: { event: Schemas["Event"]; now: D
         <Link to={`/people/${event.worker}`} className="font-bold no-underline hover:underline">
           {event.name}
         </Link>{" "}
-        <span className="text-dense text-muted">{event.jobTitle}</span>
+        <span className="text-dense text-muted">{event.subtitle}</span>
       </div>
       <div className="relative h-9">
         <span className={`absolute top-6 left-0 h-[3px] ${tone}`} style={{ width: `${reach}%` }} />

@@ -61,7 +61,8 @@ const forecast: Forecasted = {
     operations: 12,
     operationsByKind: { create: 2, add: 9, disable: 1 },
     byApplication: { directory: { losses: 4, gains: 8 } },
-    byDepartment: {
+    groupedBy: "Department",
+    byGroup: {
       Deck: { losses: 0, gains: 8 },
       Freight: { losses: 4, gains: 0 },
       Idle: { losses: 0, gains: 0 },
@@ -122,7 +123,8 @@ describe("a feed's forecast", () => {
       operations: 0,
       operationsByKind: {},
       byApplication: {},
-      byDepartment: {},
+      groupedBy: "Department",
+      byGroup: {},
       lines: [],
     };
     show({ ...forecast, rejected: 0, rejects: [], events: {}, sum: nothing });

@@ -80,7 +80,7 @@ export const path: Schemas["Path"] = {
 const event = (
   id: number,
   name: string,
-  jobTitle: string,
+  subtitle: string,
   kind: string,
   effectiveOn: string,
   operations: number,
@@ -90,7 +90,7 @@ const event = (
   id: String(id),
   worker: `W-0${1000 + id}`,
   name,
-  jobTitle,
+  subtitle,
   kind,
   effectiveOn,
   changes: [],

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
@@ -12,16 +12,17 @@ import { count, day } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { RowLink, Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
+import { useFacts, type Fact } from "./use-facts";
 
 type Person = Schemas["Listed"];
 
-const fact = (key: string, header: string): Column<Person> => ({
+const fact = ({ key, name }: Fact): Column<Person> => ({
   id: key,
-  header,
+  header: name,
   accessorFn: (person) => String(person.facts[key] ?? ""),
 });
 
-const columns: Column<Person>[] = [
+const columns = (facts: Fact[]): Column<Person>[] => [
   {
     id: "name",
     header: "Name",
@@ -44,9 +45,7 @@ const columns: Column<Person>[] = [
     accessorKey: "standing",
     cell: ({ row }) => <Badge state={row.original.standing} />,
   },
-  fact("jobTitle", "Job title"),
-  fact("department", "Department"),
-  fact("location", "Location"),
+  ...facts.filter((each) => each.shown.includes("column")).map(fact),
   {
     id: "startsOn",
     header: "First day",
@@ -57,18 +56,15 @@ const columns: Column<Person>[] = [
   },
 ];
 
-const filters = [
-  { key: "department", name: "Department", all: "All departments" },
-  { key: "location", name: "Location", all: "All locations" },
-  { key: "kind", name: "Kind", all: "All kinds" },
-];
-
 /** Everybody this signed-in person may see; filters live in the address. */
 export function PeoplePage() {
   const [query, setQuery] = useSearchParams();
   const navigate = useNavigate();
   const { data: session } = useSession();
   const all = may(session, "see-everybody");
+  const facts = useFacts();
+  const filters = facts.filter((each) => each.shown.includes("filter"));
+  const shown = useMemo(() => columns(facts), [facts]);
   const set = useCallback(
     (key: string, value: string) =>
       setQuery(
@@ -88,7 +84,7 @@ export function PeoplePage() {
   const people = usePages(["people", text, standing, filter], (after) =>
     data(
       api.GET("/api/v1/people", {
-        params: { query: { text, standing, filter, after, limit: 300 } },
+        params: { query: { text, standing, filter, after, limit: 300, count: !after } },
       }),
     ),
   );
@@ -122,7 +118,6 @@ export function PeoplePage() {
               key={each.key}
               fact={each.key}
               name={each.name}
-              all={each.all}
               value={query.get(each.key) ?? ""}
               onChange={(value) => set(each.key, value)}
             />
@@ -146,7 +141,7 @@ export function PeoplePage() {
         <Table
           name="People"
           rows={rows}
-          columns={columns}
+          columns={shown}
           open={(person) => navigate(`/people/${person.worker}`)}
           more={people.more}
           complete={people.complete}
@@ -179,13 +174,11 @@ function Search({ text, set }: { text: string; set: (text: string) => void }) {
 function FactOptions({
   fact,
   name,
-  all,
   value,
   onChange,
 }: {
   fact: string;
   name: string;
-  all: string;
   value: string;
   onChange: (value: string) => void;
 }) {
@@ -197,7 +190,7 @@ function FactOptions({
   return (
     <Choice
       label={name}
-      all={all}
+      all={`${name}: any`}
       value={value}
       options={values.map((each) => ({ value: each.value, text: each.value, count: each.people }))}
       onChange={onChange}

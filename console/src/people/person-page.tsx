@@ -11,12 +11,14 @@ import { Title } from "../parts/title";
 import { PersonAccess } from "./person-access";
 import { PersonAccounts } from "./person-accounts";
 import { PersonHistory } from "./person-history";
+import { texts, useFacts, type Fact } from "./use-facts";
 
 /** One person: who they are, what they have through time, and why. */
 export function PersonPage() {
   const { worker = "" } = useParams();
   const [query, setQuery] = useSearchParams();
   const { data: session } = useSession();
+  const facts = useFacts();
   const path = { worker };
   const person = useQuery({
     queryKey: ["person", worker],
@@ -42,8 +44,8 @@ export function PersonPage() {
   const history = may(session, "read-ledger");
   return (
     <>
-      <Title strong={shown.person.name}>{sentence(shown)}</Title>
-      <Line shown={shown} />
+      <Title strong={shown.person.name}>{sentence(shown, facts)}</Title>
+      <Line shown={shown} facts={facts} />
       <Tabs
         value={query.get("tab") ?? "access"}
         onChange={(tab) => choose("tab", tab)}
@@ -82,25 +84,19 @@ export function PersonPage() {
   );
 }
 
-function sentence(shown: Schemas["PersonShown"]): string {
-  const { standing, facts } = shown.person;
-  return [standing.replace("-", " "), facts.department ?? facts.organisation, facts.location]
-    .filter(Boolean)
-    .join(", ");
+function sentence(shown: Schemas["PersonShown"], facts: Fact[]): string {
+  return [shown.person.standing.replace("-", " "), ...texts(facts, "title", shown.person.facts)].join(", ");
 }
 
-function Line({ shown }: { shown: Schemas["PersonShown"] }) {
-  const { facts, worker, startsOn, endsOn, standing } = shown.person;
+function Line({ shown, facts }: { shown: Schemas["PersonShown"]; facts: Fact[] }) {
+  const { worker, startsOn, endsOn, standing } = shown.person;
   return (
     <div className="mt-1 flex flex-wrap items-center gap-x-5 gap-y-1 text-dense text-muted">
       <Badge state={standing} />
       <span className="font-mono">{worker}</span>
-      {facts.jobTitle != null && (
-        <span>
-          {String(facts.jobTitle)}
-          {facts.grade != null && `, grade ${String(facts.grade)}`}
-        </span>
-      )}
+      {texts(facts, "subtitle", shown.person.facts).map((text) => (
+        <span key={text}>{text}</span>
+      ))}
       {shown.manager ? (
         <span>
           reports to{" "}

@@ -125,7 +125,7 @@ class AprilTest {
     assertThat(Demo.refused("feeds", "load", headless.toString())).contains("no column Reports to");
     var empty = Files.createTempFile("empty", ".csv");
     assertThat(Demo.refused("feeds", "load", empty.toString())).contains("empty");
-    assertThat(Demo.json("people", "list", "--standing", "left").path("total").asInt())
+    assertThat(Demo.json("people", "list", "--count", "--standing", "left").path("total").asInt())
         .isEqualTo(2);
   }
 

@@ -11,6 +11,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.zip.ZipFile;
 import org.junit.jupiter.api.Order;
@@ -41,7 +42,14 @@ class ConsoleTest {
   private static void asSomebody(String login, ColorScheme scheme, int width, Story story) {
     try (var console = new Console(Demo.running().url());
         var window = console.window(scheme, width, 800)) {
+      var forbidden = new ArrayList<String>();
+      window.onConsoleMessage(message -> {
+        if (message.text().contains("Content Security Policy")) {
+          forbidden.add(message.text());
+        }
+      });
       story.tell(console.signedIn(window, login, Demo.running().password(login)));
+      assertThat(forbidden).as("what the page may not load").isEmpty();
     }
   }
 

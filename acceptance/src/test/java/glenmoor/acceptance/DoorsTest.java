@@ -86,7 +86,8 @@ class DoorsTest {
   @Test
   void a_plain_person_sees_themselves_and_not_the_feeds() {
     assertThat(Demo.http(as("tam", "/api/v1/people/W-01012")).statusCode()).isEqualTo(200);
-    assertThat(json(Demo.http(as("tam", "/api/v1/people"))).path("total").asInt()).isEqualTo(1);
+    assertThat(json(Demo.http(as("tam", "/api/v1/people?count=true"))).path("total").asInt())
+        .isEqualTo(1);
     refused(Demo.http(as("tam", "/api/v1/people/W-01007")), 404, "whom you may see");
     refused(Demo.http(as("tam", "/api/v1/feeds")), 403, "needs the duty");
   }
@@ -417,7 +418,17 @@ class DoorsTest {
     var given = json(Demo.http(request("/api/v1/openapi")));
     var root = Path.of(System.getenv("GLENMOOR_TEST_ROOT"));
     var kept = JsonMapper.shared().readTree(Files.readString(root.resolve("docs/openapi.json")));
-    assertThat(given).as("write it anew with ./glenmoor api").isEqualTo(kept);
+    for (var part : List.of("/paths", "/components/schemas")) {
+      var there = given.at(part);
+      there
+          .propertyNames()
+          .forEach(name ->
+              assertThat(kept.at(part).path(name))
+                  .as("%s %s: write it anew with ./glenmoor api", part, name)
+                  .isEqualTo(there.path(name)));
+      assertThat(kept.at(part).propertyNames()).hasSameSizeAs(there.propertyNames());
+    }
+    assertThat(given.equals(kept)).as("write it anew with ./glenmoor api").isTrue();
   }
 
   @Test

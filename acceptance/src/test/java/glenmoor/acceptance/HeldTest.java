@@ -17,7 +17,7 @@ import org.junit.jupiter.api.Test;
 @Order(5)
 class HeldTest {
   private static int left() {
-    return Demo.json("people", "list", "--standing", "left").path("total").asInt();
+    return Demo.json("people", "list", "--count", "--standing", "left").path("total").asInt();
   }
 
   @Test

@@ -45,7 +45,15 @@ public final class SkerryLine {
         List.of(
             fact("given", "text", "correction"),
             fact("family", "text", "correction"),
-            fact("department", "text", "move"),
+            map(
+                "fact",
+                "department",
+                "type",
+                "text",
+                "on-change",
+                "move",
+                "shown",
+                List.of("grouping", "subtitle")),
             fact("grade", "number", "move"),
             fact("manager", "person", "correction"),
             fact("start", "date", "correction"),
@@ -109,7 +117,7 @@ public final class SkerryLine {
                 "where", "person.department == \"Engine\"")));
   }
 
-  public static Definitions.Result read(List<Map<String, Object>> documents) {
+  public static Catalogue.Result read(List<Map<String, Object>> documents) {
     var problems = new ArrayList<Problem>();
     var definitions = new ArrayList<Definition>();
     var line = 1;
@@ -117,9 +125,9 @@ public final class SkerryLine {
       var tree = (Tree.Fields) Tree.of(document, new Tree.Place("skerry.yaml", line++));
       Definitions.document(tree, problems).ifPresent(definitions::add);
     }
-    var result = Definitions.read(definitions, 1, ZONE);
+    var result = Catalogue.read(definitions, 1, ZONE);
     problems.addAll(result.problems());
-    return new Definitions.Result(result.catalogue(), problems);
+    return new Catalogue.Result(result.catalogue(), problems);
   }
 
   /** Read once: reading it for each of thousands of plans would take a minute. */

@@ -49,9 +49,12 @@ class SecurityConfiguration implements WebMvcConfigurer {
     SpringDocUtils.getConfig().addRequestWrapperToIgnore(Actor.class);
   }
 
-  /** What a page may load and send: its own, and nothing of or to anybody else. */
+  /**
+   * What a page may load and send: its own, and nothing of or to anybody else. Workbooks are packed
+   * by a worker.
+   */
   private static final String CONTENT_POLICY =
-      "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+      "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
   private final Tokens tokens;
   private final Who who;

@@ -17,6 +17,7 @@ import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import javax.sql.DataSource;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeAll;
@@ -213,9 +214,13 @@ class PeopleStoreTest {
   void facts_come_back_with_their_types() {
     var definitions =
         Map.of(
-            "grade", new FactDefinition("grade", "g", FactType.NUMBER, false, OnChange.MOVE, 9),
-            "start", new FactDefinition("start", "s", FactType.DATE, false, OnChange.MOVE, 9),
-            "yes", new FactDefinition("yes", "y", FactType.YES_NO, false, OnChange.MOVE, 9));
+            "grade",
+                new FactDefinition(
+                    "grade", "g", FactType.NUMBER, false, OnChange.MOVE, 9, Set.of()),
+            "start",
+                new FactDefinition("start", "s", FactType.DATE, false, OnChange.MOVE, 9, Set.of()),
+            "yes",
+                new FactDefinition("yes", "y", FactType.YES_NO, false, OnChange.MOVE, 9, Set.of()));
     var facts = Facts.of(Map.of("grade", 3L, "start", TODAY, "yes", true, "bygone", "“é”\n"));
     assertThat(FactsJson.read(FactsJson.write(facts), definitions)).isEqualTo(facts);
   }

@@ -8,9 +8,6 @@ import glenmoor.cli.Paging;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Set;
-import java.util.TreeSet;
-import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -21,18 +18,13 @@ import tools.jackson.databind.JsonNode;
 /** {@code glenmoor people}. */
 @Command(name = "people", description = "People: who there is, what each has, and why.")
 public final class PeopleCommand extends Group {
-  private static final List<String> USUAL = List.of("jobTitle", "department", "location");
-  private static final Set<String> NO_COLUMN =
-      Set.of("given", "family", "manager", "start", "end", "leaveFrom", "leaveTo");
-  private static final int FACT_COLUMNS = 3;
-
   @Command(
       name = "list",
       mixinStandardHelpOptions = true,
       description = "Lists people by name.",
       footer = {
         "",
-        "Example: glenmoor people list kerr --where department=Freight --standing active"
+        "Example: glenmoor people list kerr --where location=Westholm --standing active"
       })
   void list(
       @Parameters(
@@ -47,40 +39,46 @@ public final class PeopleCommand extends Group {
               paramLabel = "FACT=VALUE",
               description = "Only people with this fact; may be given again")
           @Nullable List<String> where,
+      @Option(names = "--count", description = "Say how many there are in all") boolean count,
       @Mixin Paging paging,
       @Mixin Output output) {
     var filters = where == null ? List.<String>of() : where.stream().map(this::filter).toList();
     var page =
-        paging.of(client, "/api/v1/people", "text", text, "standing", standing, "filter", filters);
-    output.list(page, page.path("items"), columns(page.path("items")), "Nobody matches.");
+        paging.of(
+            client,
+            "/api/v1/people",
+            "text",
+            text,
+            "standing",
+            standing,
+            "filter",
+            filters,
+            "count",
+            count ? "true" : null);
+    output.list(page, page.path("items"), columns(page.path("columns")), "Nobody matches.");
   }
 
   private String filter(String where) {
     var equals = where.indexOf('=');
     if (equals <= 0) {
       throw wrong(
-          "“%s” is no fact with a value; say for example --where department=Freight."
+          "“%s” is no fact with a value; say for example --where location=Westholm."
               .formatted(where));
     }
     return where.substring(0, equals) + ":" + where.substring(equals + 1);
   }
 
-  /** The worker, the name, the standing, and of the facts that people here have the first few. */
-  static List<Column> columns(JsonNode people) {
-    var facts = new TreeSet<String>();
-    people.forEach(person -> person.path("facts").propertyNames().forEach(facts::add));
-    facts.removeAll(NO_COLUMN);
+  /** The worker, the name, the standing, and the facts that are configured to be columns. */
+  static List<Column> columns(JsonNode facts) {
     var columns = new ArrayList<Column>();
     columns.add(Column.of("WORKER", "worker"));
     columns.add(Column.of("NAME", "name"));
     columns.add(Column.of("STANDING", "standing"));
-    Stream.concat(USUAL.stream().filter(facts::contains), facts.stream())
-        .distinct()
-        .limit(FACT_COLUMNS)
-        .forEach(fact ->
-            columns.add(
-                Column.of(
-                    fact.replaceAll("([A-Z])", " $1").toUpperCase(Locale.ROOT), "facts/" + fact)));
+    facts.forEach(fact ->
+        columns.add(
+            Column.of(
+                fact.path("name").asString().toUpperCase(Locale.ROOT),
+                "facts/" + fact.path("key").asString())));
     return columns;
   }
 

@@ -7,36 +7,26 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The columns of a list of people follow the facts that people have, whatever they are called. */
+/** The columns of a list of people are the facts that are configured to be. */
 class PeopleColumnsTest {
-  private static List<String> headings(String people) {
-    return PeopleCommand.columns(JsonMapper.shared().readTree(people)).stream()
+  private static List<String> headings(String facts) {
+    return PeopleCommand.columns(JsonMapper.shared().readTree(facts)).stream()
         .map(Column::heading)
         .toList();
   }
 
   @Test
-  void at_skerry_line_they_are_job_department_and_location() {
+  void facts_that_are_shown_as_columns_are_columns_whatever_they_are_called() {
     assertThat(
             headings(
                 """
-                [{"facts": {"given": "Una", "location": "Westholm", "jobTitle": "Mate", "department": "Deck", "grade": 4}}]
+                [{"key": "ward", "name": "Ward"}, {"key": "shiftPattern", "name": "Shift pattern"}]
                 """))
-        .containsExactly("WORKER", "NAME", "STANDING", "JOB TITLE", "DEPARTMENT", "LOCATION");
+        .containsExactly("WORKER", "NAME", "STANDING", "WARD", "SHIFT PATTERN");
   }
 
   @Test
-  void where_other_facts_are_configured_no_fact_of_skerry_line_has_a_column() {
-    assertThat(
-            headings(
-                """
-                [{"facts": {"ward": "North", "start": "2027-01-01"}}, {"facts": {"shiftPattern": "nights"}}]
-                """))
-        .containsExactly("WORKER", "NAME", "STANDING", "SHIFT PATTERN", "WARD");
-  }
-
-  @Test
-  void nobody_has_the_columns_that_everybody_has() {
+  void where_none_is_a_column_there_are_those_that_everybody_has() {
     assertThat(headings("[]")).containsExactly("WORKER", "NAME", "STANDING");
   }
 }

@@ -1,13 +1,28 @@
 package glenmoor.core.access;
 
 import glenmoor.core.applications.Application;
+import glenmoor.core.applications.ApplicationKind;
+import glenmoor.core.brakes.BrakeKind;
 import glenmoor.core.brakes.Brakes;
+import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions;
+import glenmoor.core.definitions.Defined;
+import glenmoor.core.definitions.Definition;
+import glenmoor.core.definitions.Definitions;
+import glenmoor.core.definitions.Problem;
 import glenmoor.core.lifecycle.Source;
+import glenmoor.core.lifecycle.SourceKind;
 import glenmoor.core.people.FactDefinition;
+import glenmoor.core.people.FactDefinition.Shown;
+import glenmoor.core.people.FactKind;
+import glenmoor.core.people.Facts;
 import java.time.ZoneId;
+import java.util.Collection;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.NullMarked;
 
@@ -16,6 +31,7 @@ import org.jspecify.annotations.NullMarked;
  *
  * @param revision rises with each load of definitions
  * @param zone the organisation's zone: a date begins at its midnight there
+ * @param defined the same by kind, for kinds that are computed with in their own room only
  * @param applications in the order in which their accounts have to be planned
  */
 @NullMarked
@@ -30,7 +46,8 @@ public record Catalogue(
     Map<String, RolePackage> packages,
     List<Birthright> birthrights,
     Brakes feedBrakes,
-    Brakes definitionBrakes) {
+    Brakes definitionBrakes,
+    Defined defined) {
 
   /**
    * The application by its key.
@@ -55,5 +72,54 @@ public record Catalogue(
           }
         };
     return keys.stream().filter(entitlements::containsKey).map(entitlements::get);
+  }
+
+  /** The facts that are shown in some place, by key. */
+  public List<FactDefinition> shown(Shown where) {
+    return facts.values().stream()
+        .filter(fact -> fact.shown().contains(where))
+        .sorted(Comparator.comparing(FactDefinition::key))
+        .toList();
+  }
+
+  /** What stands beside a person's name. */
+  public String subtitle(Facts of) {
+    return shown(Shown.SUBTITLE).stream()
+        .map(fact -> of.text(fact.key()))
+        .filter(text -> !text.isEmpty())
+        .collect(Collectors.joining(", "));
+  }
+
+  /** What reading came to: a catalogue that can be used exactly when there is no problem. */
+  public record Result(Optional<Catalogue> catalogue, List<Problem> problems) {}
+
+  /**
+   * Reads all definitions that shall be in force together.
+   *
+   * @param revision rises with each load of definitions
+   */
+  public static Result read(Collection<Definition> all, long revision, ZoneId zone) {
+    var result = Definitions.read(all);
+    return new Result(
+        result.problems().isEmpty()
+            ? Optional.of(of(result.defined(), revision, zone))
+            : Optional.empty(),
+        result.problems());
+  }
+
+  private static Catalogue of(Defined defined, long revision, ZoneId zone) {
+    return new Catalogue(
+        revision,
+        zone,
+        defined.all(FactKind.class),
+        Compiling.expressions(defined),
+        defined.all(SourceKind.class),
+        ApplicationKind.inPlanningOrder(defined.all(ApplicationKind.class)),
+        defined.all(EntitlementKind.class),
+        defined.all(PackageKind.class),
+        List.copyOf(defined.all(BirthrightKind.class).values()),
+        BrakeKind.on("feeds", defined),
+        BrakeKind.on("definitions", defined),
+        defined);
   }
 }

@@ -1,6 +1,5 @@
 package glenmoor.core.conditions;
 
-import dev.cel.common.CelAbstractSyntaxTree;
 import dev.cel.common.CelErrorCode;
 import dev.cel.common.CelFunctionDecl;
 import dev.cel.common.CelOptions;
@@ -47,39 +46,10 @@ import org.jspecify.annotations.Nullable;
  * are null.
  */
 public final class Expressions {
-  /** What no fact can be called: CEL's own words, and what a person has besides their facts. */
-  public static final Set<String> RESERVED =
-      Set.of(
-          "worker",
-          "name",
-          "in",
-          "true",
-          "false",
-          "null",
-          "as",
-          "break",
-          "const",
-          "continue",
-          "else",
-          "for",
-          "function",
-          "if",
-          "import",
-          "let",
-          "loop",
-          "package",
-          "namespace",
-          "return",
-          "var",
-          "void",
-          "while");
-
   private static final int LONGEST = 4_000;
   private static final int MOST_ITERATIONS = 1_000;
-  private static final Pattern PLACE = Pattern.compile("<input>:\\d+:(\\d+): (.*)");
   private static final Pattern KEY = Pattern.compile("[Kk]ey '([^']*)'");
   private static final int LONGEST_REASON = 200;
-  private static final Pattern FACT = Pattern.compile("\\bperson\\.(\\w+)");
   private static final CelOptions OPTIONS =
       CelOptions.current().comprehensionMaxIterations(MOST_ITERATIONS).build();
   private static final CelRuntime RUNTIME =
@@ -140,7 +110,7 @@ public final class Expressions {
    * @throws BadExpression if it is no such question about the facts there are
    */
   public Condition condition(String text) {
-    return new Condition(text, program(conditions, text));
+    return new Condition(compiled(conditions, text));
   }
 
   /**
@@ -149,28 +119,45 @@ public final class Expressions {
    * @throws BadExpression if it does not give a text from the facts there are
    */
   public Mapping mapping(String text) {
-    return new Mapping(text, program(mappings, text));
+    return new Mapping(compiled(mappings, text));
   }
 
-  private CelRuntime.Program program(CelCompiler compiler, String text) {
+  private Compiled compiled(CelCompiler compiler, String text) {
     if (text.length() > LONGEST) {
       throw new BadExpression(
           "it has %,d characters; it may have %,d".formatted(text.length(), LONGEST), LONGEST);
     }
-    factsExist(text);
     try {
-      CelAbstractSyntaxTree tree = compiler.compile(text).getAst();
-      return RUNTIME.createProgram(tree);
+      var parsed = compiler.parse(text).getAst();
+      var facts = ExpressionNames.facts(parsed);
+      factsExist(facts);
+      return new Compiled(
+          text,
+          RUNTIME.createProgram(compiler.check(parsed).getAst()),
+          facts.stream().map(ExpressionNames.Named::name).distinct().toList(),
+          ExpressionNames.accounts(parsed));
     } catch (CelValidationException invalid) {
-      var place = PLACE.matcher(String.valueOf(invalid.getMessage()));
-      if (place.find()) {
-        throw new BadExpression(
-            ExpressionErrors.inWords(place.group(2), known()), Integer.parseInt(place.group(1)));
-      }
+      var first = invalid.getErrors().getFirst();
       throw new BadExpression(
-          ExpressionErrors.inWords(String.valueOf(invalid.getMessage()), known()), 0);
+          ExpressionErrors.inWords(first.getMessage(), known()),
+          first.getSourceLocation().getColumn() + 1);
     } catch (CelEvaluationException refused) {
       throw new BadExpression(String.valueOf(refused.getMessage()), 0);
+    }
+  }
+
+  /**
+   * An expression ready to be evaluated.
+   *
+   * @param facts the keys of the facts it names, in the order it names them
+   * @param accounts the applications whose account names it uses
+   */
+  private record Compiled(
+      String text, CelRuntime.Program program, List<String> facts, List<String> accounts) {
+    /** CEL has no overload for an absent number or date: that is no mistake in the expression. */
+    boolean comparesWithNothing(CelEvaluationException failed, Map<String, Object> view) {
+      return failed.getErrorCode() == CelErrorCode.OVERLOAD_NOT_FOUND
+          && facts.stream().anyMatch(fact -> view.get("person." + fact) == NullValue.NULL_VALUE);
     }
   }
 
@@ -181,21 +168,19 @@ public final class Expressions {
   }
 
   /** The compiler would only say that it does not know “person”: this names the fact. */
-  private void factsExist(String text) {
+  private void factsExist(List<ExpressionNames.Named> named) {
     var known = known();
-    FACT.matcher(text)
-        .results()
-        .filter(named -> !known.contains(named.group(1)))
-        .findFirst()
-        .ifPresent(named -> {
-          throw new BadExpression(
-              "there is no fact %s%s; the facts are %s"
-                  .formatted(
-                      named.group(1),
-                      ExpressionErrors.nearest(named.group(1), known),
-                      String.join(", ", known)),
-              named.start(1) + 1);
-        });
+    for (var fact : named) {
+      if (!known.contains(fact.name())) {
+        throw new BadExpression(
+            "there is no fact %s%s; the facts are %s"
+                .formatted(
+                    fact.name(),
+                    ExpressionErrors.nearest(fact.name(), known),
+                    String.join(", ", known)),
+            fact.column());
+      }
+    }
   }
 
   /** The values that conditions and mappings see of a person. */
@@ -220,15 +205,6 @@ public final class Expressions {
       case YES_NO -> false;
       case DATE, NUMBER -> NullValue.NULL_VALUE;
     };
-  }
-
-  /** CEL has no overload for an absent number or date: that is no mistake in the expression. */
-  private static boolean comparesWithNothing(
-      CelEvaluationException failed, String text, Map<String, Object> view) {
-    return failed.getErrorCode() == CelErrorCode.OVERLOAD_NOT_FOUND
-        && FACT.matcher(text)
-            .results()
-            .anyMatch(named -> view.get("person." + named.group(1)) == NullValue.NULL_VALUE);
   }
 
   private static Unanswerable unanswerable(String text, CelEvaluationException failed) {
@@ -269,31 +245,29 @@ public final class Expressions {
 
   /** A yes-or-no question about a person, ready to be asked; equal to another of the same text. */
   public static final class Condition {
-    private final String text;
-    private final CelRuntime.Program program;
+    private final Compiled compiled;
 
-    private Condition(String text, CelRuntime.Program program) {
-      this.text = text;
-      this.program = program;
+    private Condition(Compiled compiled) {
+      this.compiled = compiled;
     }
 
     public String text() {
-      return text;
+      return compiled.text();
     }
 
     @Override
     public boolean equals(@Nullable Object other) {
-      return other instanceof Condition that && text.equals(that.text);
+      return other instanceof Condition that && text().equals(that.text());
     }
 
     @Override
     public int hashCode() {
-      return text.hashCode();
+      return text().hashCode();
     }
 
     /** The keys of the facts it names, in the order it names them. */
     public List<String> factsNamed() {
-      return FACT.matcher(text).results().map(found -> found.group(1)).distinct().toList();
+      return compiled.facts();
     }
 
     /**
@@ -303,38 +277,41 @@ public final class Expressions {
      */
     public boolean holds(Map<String, Object> view) {
       try {
-        return Boolean.TRUE.equals(program.eval(view));
+        return Boolean.TRUE.equals(compiled.program().eval(view));
       } catch (CelEvaluationException failed) {
-        if (comparesWithNothing(failed, text, view)) {
+        if (compiled.comparesWithNothing(failed, view)) {
           return false;
         }
-        throw unanswerable(text, failed);
+        throw unanswerable(text(), failed);
       }
     }
   }
 
   /** A text made from a person's facts, ready to be made; equal to another of the same text. */
   public static final class Mapping {
-    private final String text;
-    private final CelRuntime.Program program;
+    private final Compiled compiled;
 
-    private Mapping(String text, CelRuntime.Program program) {
-      this.text = text;
-      this.program = program;
+    private Mapping(Compiled compiled) {
+      this.compiled = compiled;
     }
 
     public String text() {
-      return text;
+      return compiled.text();
     }
 
     @Override
     public boolean equals(@Nullable Object other) {
-      return other instanceof Mapping that && text.equals(that.text);
+      return other instanceof Mapping that && text().equals(that.text());
     }
 
     @Override
     public int hashCode() {
-      return text.hashCode();
+      return text().hashCode();
+    }
+
+    /** The applications whose account names it uses. */
+    public List<String> accountsNamed() {
+      return compiled.accounts();
     }
 
     /**
@@ -350,12 +327,13 @@ public final class Expressions {
       inputs.put("accounts", accounts);
       inputs.put("account.name", accountName);
       try {
-        return Optional.ofNullable((String) program.eval(inputs)).filter(made -> !made.isBlank());
+        return Optional.ofNullable((String) compiled.program().eval(inputs))
+            .filter(made -> !made.isBlank());
       } catch (CelEvaluationException failed) {
-        if (comparesWithNothing(failed, text, view)) {
+        if (compiled.comparesWithNothing(failed, view)) {
           return Optional.empty();
         }
-        throw unanswerable(text, failed);
+        throw unanswerable(text(), failed);
       }
     }
   }

@@ -2,6 +2,8 @@ package glenmoor.core.definitions;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
+import java.util.EnumSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -15,7 +17,7 @@ import java.util.regex.Pattern;
  * Reads the fields of one definition, collecting problems instead of stopping at the first, and
  * noticing keys that mean nothing.
  */
-final class Reading {
+public final class Reading {
   private static final Pattern DAYS = Pattern.compile("(\\d{1,4}) days?");
 
   private final Tree.Fields body;
@@ -27,16 +29,16 @@ final class Reading {
     this.problems = problems;
   }
 
-  void problem(Tree.Place place, String sentence) {
+  public void problem(Tree.Place place, String sentence) {
     problems.add(new Problem(place, sentence));
   }
 
-  Tree.Place place(String key) {
+  public Tree.Place place(String key) {
     var tree = body.fields().get(key);
     return tree == null ? body.place() : tree.place();
   }
 
-  Optional<String> text(String key) {
+  public Optional<String> text(String key) {
     read.add(key);
     return switch (body.fields().get(key)) {
       case null -> Optional.empty();
@@ -46,11 +48,11 @@ final class Reading {
     };
   }
 
-  String text(String key, String otherwise) {
+  public String text(String key, String otherwise) {
     return text(key).orElse(otherwise);
   }
 
-  String needed(String key, String what) {
+  public String needed(String key, String what) {
     var text = text(key);
     if (text.isEmpty() && !body.fields().containsKey(key)) {
       problem(body.place(), "%s is missing: say %s.".formatted(key, what));
@@ -58,11 +60,11 @@ final class Reading {
     return text.orElse("");
   }
 
-  boolean yesNo(String key) {
+  public boolean yesNo(String key) {
     return oneOf(key, "no", List.of("yes", "no", "true", "false")).matches("yes|true");
   }
 
-  int number(String key, int otherwise) {
+  public int number(String key, int otherwise) {
     var text = text(key);
     if (text.isPresent() && !text.get().matches("\\d{1,6}")) {
       problem(place(key), "%s is “%s”; say a whole number.".formatted(key, text.get()));
@@ -71,7 +73,7 @@ final class Reading {
     return text.map(Integer::parseInt).orElse(otherwise);
   }
 
-  int days(String key, int otherwise) {
+  public int days(String key, int otherwise) {
     var text = text(key);
     if (text.isEmpty()) {
       return otherwise;
@@ -86,7 +88,7 @@ final class Reading {
     return Integer.parseInt(days.group(1));
   }
 
-  String oneOf(String key, String otherwise, List<String> allowed) {
+  public String oneOf(String key, String otherwise, List<String> allowed) {
     var text = text(key).orElse(otherwise);
     if (!allowed.contains(text)) {
       problem(
@@ -97,13 +99,31 @@ final class Reading {
     return text;
   }
 
-  <E extends Enum<E>> E choice(String key, E otherwise, Function<E, String> word) {
+  public <E extends Enum<E>> E choice(String key, E otherwise, Function<E, String> word) {
     var all = Arrays.asList(otherwise.getDeclaringClass().getEnumConstants());
     var text = oneOf(key, word.apply(otherwise), all.stream().map(word).toList());
     return all.stream().filter(each -> word.apply(each).equals(text)).findFirst().orElseThrow();
   }
 
-  List<Tree.Text> texts(String key) {
+  /** A list of words, each one of those there are. */
+  public <E extends Enum<E>> Set<E> choices(String key, Class<E> type, Function<E, String> word) {
+    var all = Arrays.asList(type.getEnumConstants());
+    var chosen = EnumSet.noneOf(type);
+    for (var text : texts(key)) {
+      var found = all.stream().filter(each -> word.apply(each).equals(text.value())).findFirst();
+      found.ifPresentOrElse(
+          chosen::add,
+          () ->
+              problem(
+                  text.place(),
+                  "%s has “%s”; say some of %s."
+                      .formatted(
+                          key, text.value(), String.join(", ", all.stream().map(word).toList()))));
+    }
+    return Collections.unmodifiableSet(chosen);
+  }
+
+  public List<Tree.Text> texts(String key) {
     read.add(key);
     var texts = new ArrayList<Tree.Text>();
     switch (body.fields().get(key)) {
@@ -123,7 +143,7 @@ final class Reading {
     return texts;
   }
 
-  Map<String, Tree> map(String key) {
+  public Map<String, Tree> map(String key) {
     read.add(key);
     return switch (body.fields().get(key)) {
       case null -> Map.of();
@@ -135,9 +155,14 @@ final class Reading {
     };
   }
 
-  Reading inside(String key) {
+  public Reading inside(String key) {
     var fields = new LinkedHashMap<>(map(key));
     return new Reading(new Tree.Fields(place(key), fields), problems);
+  }
+
+  /** Reads the fields of a value inside. */
+  public Reading of(Tree.Fields fields) {
+    return new Reading(fields, problems);
   }
 
   private <T> Optional<T> refuse(Tree found, String key, String wanted) {
@@ -146,7 +171,7 @@ final class Reading {
   }
 
   /** Reports the keys nobody asked for: most are misspelt. */
-  void finish() {
+  public void finish() {
     body.fields()
         .forEach((key, value) -> {
           if (!read.contains(key)) {

@@ -1,7 +1,11 @@
 package glenmoor.core.forecast;
 
+import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
 import glenmoor.core.conditions.Trouble;
+import glenmoor.core.people.FactDefinition;
+import glenmoor.core.people.FactDefinition.Shown;
+import glenmoor.core.people.Facts;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.ProvisioningCommand;
 import java.time.Instant;
@@ -9,6 +13,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
@@ -33,7 +38,7 @@ public final class Forecast {
       int operations,
       @Nullable Instant next) {}
 
-  /** Losses and gains of one department, application or kind. */
+  /** Losses and gains of one group, application or kind. */
   public record Balance(int losses, int gains) {
     Balance plus(int moreLosses, int moreGains) {
       return new Balance(losses + moreLosses, gains + moreGains);
@@ -44,6 +49,7 @@ public final class Forecast {
    * All of it, added up.
    *
    * @param losing how many people lose something
+   * @param groupedBy the name of the fact by which people are grouped, or empty where none is
    * @param coming how many people have a grant that begins or ends at a moment, to the hour
    */
   public record Sum(
@@ -53,7 +59,8 @@ public final class Forecast {
       Map<String, Integer> events,
       Map<String, Integer> operationsByKind,
       Map<String, Balance> byApplication,
-      Map<String, Balance> byDepartment,
+      String groupedBy,
+      Map<String, Balance> byGroup,
       List<Line> lines,
       List<Troubled> troubled,
       Map<Instant, Integer> coming) {}
@@ -68,13 +75,19 @@ public final class Forecast {
   private final Map<String, Integer> events = new TreeMap<>();
   private final Map<String, Integer> kinds = new TreeMap<>();
   private final Map<String, Balance> applications = new TreeMap<>();
-  private final Map<String, Balance> departments = new TreeMap<>();
+  private final Map<String, Balance> groups = new TreeMap<>();
   private final List<Line> lines = new ArrayList<>();
   private final Map<Trouble, Troubled> troubled = new LinkedHashMap<>();
   private final TreeMap<Instant, Integer> coming = new TreeMap<>();
+  private final @Nullable FactDefinition grouping;
   private int people;
   private int losing;
   private int operations;
+
+  /** A forecast for the people of a catalogue, grouped by the fact it says. */
+  public Forecast(Catalogue catalogue) {
+    grouping = catalogue.shown(Shown.GROUPING).stream().findFirst().orElse(null);
+  }
 
   /**
    * Counts one person's plan.
@@ -117,11 +130,7 @@ public final class Forecast {
     if (!event.isEmpty()) {
       events.merge(event, 1, Integer::sum);
     }
-    var department = plan.person().facts().text("department");
-    departments.merge(
-        department.isEmpty() ? "no department" : department,
-        new Balance(losses.isEmpty() ? 0 : 1, gains.isEmpty() ? 0 : 1),
-        (a, b) -> a.plus(b.losses(), b.gains()));
+    group(plan.person().facts(), !losses.isEmpty(), !gains.isEmpty());
     if (lines.size() < MOST_LINES) {
       lines.add(
           new Line(
@@ -133,6 +142,17 @@ public final class Forecast {
               plan.operations(),
               plan.nextDue().orElse(null)));
     }
+  }
+
+  private void group(Facts facts, boolean loses, boolean gains) {
+    if (grouping == null) {
+      return;
+    }
+    var value = facts.text(grouping.key());
+    groups.merge(
+        value.isEmpty() ? "no " + grouping.name().toLowerCase(Locale.ROOT) : value,
+        new Balance(loses ? 1 : 0, gains ? 1 : 0),
+        (a, b) -> a.plus(b.losses(), b.gains()));
   }
 
   /** Notes what could not be computed in a person's plan. */
@@ -173,7 +193,8 @@ public final class Forecast {
         events,
         kinds,
         applications,
-        departments,
+        grouping == null ? "" : grouping.name(),
+        groups,
         List.copyOf(lines),
         List.copyOf(troubled.values()),
         coming);

@@ -8,6 +8,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import glenmoor.core.SkerryLine;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
+import glenmoor.core.applications.ApplicationKind;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -101,7 +102,7 @@ class DefinitionsTest {
     var plain =
         map("application", "a", "account", map("name", name), "parallel", limit, "name", limit);
     var tree = (Tree.Fields) Tree.of(plain, new Tree.Place("x " + limit, 0));
-    return new Definition(Definition.Kind.APPLICATION, "a", tree);
+    return new Definition(new ApplicationKind(), "a", tree);
   }
 
   @Test

@@ -25,7 +25,7 @@ class ForecastTest {
 
   @Test
   void nothing_counted_is_nothing() {
-    var sum = new Forecast().sum();
+    var sum = new Forecast(SkerryLine.catalogue()).sum();
     assertThat(sum.people()).isZero();
     assertThat(sum.operations()).isZero();
     assertThat(sum.lines()).isEmpty();
@@ -33,7 +33,7 @@ class ForecastTest {
 
   @Test
   void a_joiner_is_what_their_plan_gives() {
-    var forecast = new Forecast();
+    var forecast = new Forecast(SkerryLine.catalogue());
     var plan = joining(una("department", "Deck"));
     forecast.count(plan, "joiner");
     var sum = forecast.sum();
@@ -43,7 +43,7 @@ class ForecastTest {
     assertThat(sum.byApplication())
         .containsOnly(
             entry("directory", new Balance(0, 2)), entry("chartshare", new Balance(0, 1)));
-    assertThat(sum.byDepartment()).containsOnly(entry("Deck", new Balance(0, 1)));
+    assertThat(sum.byGroup()).containsOnly(entry("Deck", new Balance(0, 1)));
     assertThat(sum.lines())
         .singleElement()
         .satisfies(line -> {
@@ -56,7 +56,7 @@ class ForecastTest {
 
   @Test
   void whoever_starts_later_is_told_with_when_something_happens_first() {
-    var forecast = new Forecast();
+    var forecast = new Forecast(SkerryLine.catalogue());
     forecast.count(joining(una("department", "Deck", "start", TODAY.plusDays(30))), "joiner");
     var line = forecast.sum().lines().getFirst();
     assertThat(line.gains()).isEmpty();
@@ -66,15 +66,16 @@ class ForecastTest {
   }
 
   @Test
-  void people_are_added_up_by_department_and_none_is_a_department_too() {
-    var forecast = new Forecast();
+  void people_are_added_up_by_the_fact_that_groups_them_and_none_is_a_group_too() {
+    var forecast = new Forecast(SkerryLine.catalogue());
     forecast.count(joining(una("department", "Deck")), "joiner");
     forecast.count(joining(una("department", "Deck")), "joiner");
     forecast.count(joining(una()), "");
     var sum = forecast.sum();
+    assertThat(sum.groupedBy()).isEqualTo("department");
     assertThat(sum.people()).isEqualTo(3);
     assertThat(sum.events()).containsOnly(entry("joiner", 2));
-    assertThat(sum.byDepartment())
+    assertThat(sum.byGroup())
         .containsOnly(entry("Deck", new Balance(0, 2)), entry("no department", new Balance(0, 1)));
   }
 }

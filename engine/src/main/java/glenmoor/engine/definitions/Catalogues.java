@@ -2,8 +2,7 @@ package glenmoor.engine.definitions;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.definitions.Definition;
-import glenmoor.core.definitions.Definition.Kind;
-import glenmoor.core.definitions.Definitions;
+import glenmoor.core.definitions.DefinitionKinds;
 import glenmoor.core.definitions.Tree;
 import glenmoor.core.definitions.Tree.Place;
 import glenmoor.store.definitions.DefinitionMapper;
@@ -11,7 +10,6 @@ import glenmoor.store.definitions.DefinitionMapper.DefinitionRow;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.ZoneId;
-import java.util.Arrays;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
@@ -36,7 +34,7 @@ public final class Catalogues {
     if (known != null && known.revision() == revision) {
       return known;
     }
-    var read = Definitions.read(definitions(), revision, zone);
+    var read = Catalogue.read(definitions(), revision, zone);
     var fresh =
         read.catalogue()
             .orElseThrow(() ->
@@ -50,7 +48,7 @@ public final class Catalogues {
   /** The catalogue as it was at a moment; the one of now where that one cannot be read any more. */
   public Catalogue asOf(Instant at) {
     var rows = mapper.allAsOf(at).stream().map(Catalogues::definition).toList();
-    return Definitions.read(rows, 0, zone).catalogue().orElseGet(this::current);
+    return Catalogue.read(rows, 0, zone).catalogue().orElseGet(this::current);
   }
 
   public ZoneId zone() {
@@ -64,10 +62,10 @@ public final class Catalogues {
 
   private static Definition definition(DefinitionRow row) {
     var kind =
-        Arrays.stream(Kind.values())
-            .filter(each -> each.word().equals(row.kind()))
-            .findFirst()
-            .orElseThrow();
+        DefinitionKinds.ofWord(row.kind())
+            .orElseThrow(() ->
+                new IllegalStateException(
+                    "This version does not know definitions of the kind " + row.kind()));
     var place = new Place("database: " + row.kind() + ": " + row.definitionKey(), 0);
     var body = (Tree.Fields) Tree.of(JSON.readValue(row.body(), Object.class), place);
     return new Definition(kind, row.definitionKey(), body);

@@ -7,7 +7,6 @@ import glenmoor.core.brakes.Brakes;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.Definition.Name;
-import glenmoor.core.definitions.Definitions;
 import glenmoor.core.definitions.Problem;
 import glenmoor.core.definitions.Tree;
 import glenmoor.core.forecast.Forecast;
@@ -35,6 +34,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
@@ -82,7 +82,7 @@ public final class DefinitionService {
 
   private final Catalogues catalogues;
   private final DefinitionMapper mapper;
-  private final InUse inUse;
+  private final List<InUse> inUse;
   private final PersonMapper people;
   private final AccountMapper accounts;
   private final PlanPreview planning;
@@ -95,7 +95,7 @@ public final class DefinitionService {
   public DefinitionService(
       Catalogues catalogues,
       DefinitionMapper mapper,
-      InUse inUse,
+      List<InUse> inUse,
       PersonMapper people,
       AccountMapper accounts,
       PlanPreview planning,
@@ -164,7 +164,7 @@ public final class DefinitionService {
 
   private Forecast.Sum forecast(Prepared prepared) {
     if (!prepared.plansChange()) {
-      return new Forecast().sum();
+      return new Forecast(prepared.catalogue()).sum();
     }
     var forecast = planning.forecastAll(prepared.catalogue());
     var unreadable =
@@ -377,12 +377,9 @@ public final class DefinitionService {
     catalogues.definitions().forEach(each -> before.put(each.name(), each));
     var after = new TreeMap<Name, Definition>(replace ? Map.of() : before);
     after.putAll(read);
-    var result = Definitions.read(after.values(), mapper.revision() + 1, catalogues.zone());
+    var result = Catalogue.read(after.values(), mapper.revision() + 1, catalogues.zone());
     problems.addAll(result.problems());
-    result
-        .catalogue()
-        .ifPresent(
-            made -> problems.addAll(inUse.problems(catalogues.current(), made, read, before)));
+    result.catalogue().ifPresent(made -> problems.addAll(stillInUse(made, read, before)));
     if (!problems.isEmpty()) {
       throw refusal(problems);
     }
@@ -393,6 +390,19 @@ public final class DefinitionService {
         plansChange(before, after),
         read.size() - (int) differences.stream().filter(d -> !d.change().equals("dropped")).count(),
         result.catalogue().orElseThrow());
+  }
+
+  /** What must not go, at the place where it is said otherwise, or was said. */
+  private List<Problem> stillInUse(
+      Catalogue after, Map<Name, Definition> said, Map<Name, Definition> known) {
+    var current = catalogues.current();
+    return inUse.stream()
+        .flatMap(each -> each.uses(current, after).stream())
+        .map(use -> {
+          var where = said.getOrDefault(use.name(), known.get(use.name()));
+          return new Problem(Objects.requireNonNull(where).body().place(), use.sentence());
+        })
+        .toList();
   }
 
   private static Refused refusal(List<Problem> problems) {
@@ -425,14 +435,14 @@ public final class DefinitionService {
     after.forEach((name, definition) -> {
       var was = before.get(name);
       if (was == null) {
-        differences.add(new Difference(name.kind().word(), name.key(), "added"));
+        differences.add(new Difference(name.kind(), name.key(), "added"));
       } else if (!definition.saysAs(was)) {
-        differences.add(new Difference(name.kind().word(), name.key(), "changed"));
+        differences.add(new Difference(name.kind(), name.key(), "changed"));
       }
     });
     before.forEach((name, definition) -> {
       if (!after.containsKey(name)) {
-        differences.add(new Difference(name.kind().word(), name.key(), "dropped"));
+        differences.add(new Difference(name.kind(), name.key(), "dropped"));
       }
     });
     return differences;

@@ -8,7 +8,9 @@ import glenmoor.core.lifecycle.EventSearch;
 import glenmoor.core.lifecycle.KindCount;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
 import glenmoor.store.lifecycle.EventMapper;
+import glenmoor.store.people.FactsJson;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.Arrays;
@@ -17,13 +19,22 @@ import java.util.List;
 /** What there is to see of events. */
 @Named
 public final class EventService {
-  private final EventMapper events;
+  /**
+   * An event with the counts of its operations.
+   *
+   * @param subtitle what stands beside the person's name
+   */
+  public record Shown(EventProgress event, String subtitle) {}
 
-  public EventService(EventMapper events) {
+  private final EventMapper events;
+  private final Catalogues catalogues;
+
+  public EventService(EventMapper events, Catalogues catalogues) {
     this.events = events;
+    this.catalogues = catalogues;
   }
 
-  public List<EventProgress> search(EventSearch search, Actor actor) {
+  public List<Shown> search(EventSearch search, Actor actor) {
     Authorization.need(actor, Permission.SEE_FEEDS);
     var kind = search.kind();
     var words = Arrays.stream(EventKind.values()).map(EventKind::word).toList();
@@ -32,7 +43,11 @@ public final class EventService {
           "There is no event called “%s”; say one of %s."
               .formatted(kind, String.join(", ", words)));
     }
-    return events.search(search);
+    var catalogue = catalogues.current();
+    return events.search(search).stream()
+        .map(event ->
+            new Shown(event, catalogue.subtitle(FactsJson.read(event.facts(), catalogue.facts()))))
+        .toList();
   }
 
   public List<KindCount> counts(Instant since, Instant until, Actor actor) {

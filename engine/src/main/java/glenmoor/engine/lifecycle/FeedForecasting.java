@@ -155,18 +155,19 @@ public final class FeedForecasting {
     private final Catalogue catalogue;
     private final boolean joinersToo;
     private Function<List<PersonSnapshot>, List<PersonPlan>> planner;
-    private Forecast forecast = new Forecast();
+    private Forecast forecast;
 
     Forecaster(Catalogue catalogue, boolean joinersToo) {
       this.catalogue = catalogue;
       this.joinersToo = joinersToo;
       this.planner = planning.forecaster(catalogue);
+      this.forecast = new Forecast(catalogue);
     }
 
     @Override
     public void startOver() {
       planner = planning.forecaster(catalogue);
-      forecast = new Forecast();
+      forecast = new Forecast(catalogue);
     }
 
     @Override

@@ -3,6 +3,8 @@ package glenmoor.engine.people;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.people.FactDefinition;
+import glenmoor.core.people.FactDefinition.Shown;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Standing;
 import glenmoor.core.people.StandingSpan;
@@ -38,8 +40,18 @@ public final class PeopleService {
       @Nullable LocalDate startsOn,
       @Nullable LocalDate endsOn) {}
 
-  /** A page of a list; {@code next} is what to ask for after it, or null at the end. */
-  public record PeoplePage(List<Listed> items, @Nullable String next, int total) {}
+  /**
+   * A page of a list.
+   *
+   * @param next what to ask for after it, or null at the end
+   * @param total how many there are in all; only where it was asked for
+   * @param columns the facts to show of each
+   */
+  public record PeoplePage(
+      List<Listed> items, @Nullable String next, @Nullable Integer total, List<Fact> columns) {}
+
+  /** A fact that people have here, and where it is shown. */
+  public record Fact(String key, String name, String type, List<String> shown) {}
 
   /** One fact, for people to read. */
   public record FactShown(String key, String name, String value) {}
@@ -77,7 +89,8 @@ public final class PeopleService {
       Map<String, String> facts,
       @Nullable String standing,
       @Nullable String after,
-      int limit) {}
+      int limit,
+      boolean counted) {}
 
   public PeoplePage list(Search search, Actor actor) {
     var catalogue = catalogues.current();
@@ -106,7 +119,21 @@ public final class PeopleService {
     return new PeoplePage(
         page.stream().map(row -> listed(row, catalogue)).toList(),
         more ? page.getLast().workerNumber() : null,
-        people.count(query));
+        search.counted() ? people.count(query) : null,
+        catalogue.shown(Shown.COLUMN).stream().map(PeopleService::fact).toList());
+  }
+
+  /** The facts that people have here; they are configuration, and everybody may know them. */
+  public List<Fact> facts() {
+    return catalogues.current().facts().values().stream().map(PeopleService::fact).toList();
+  }
+
+  private static Fact fact(FactDefinition fact) {
+    return new Fact(
+        fact.key(),
+        fact.name(),
+        fact.type().word(),
+        fact.shown().stream().map(Shown::word).toList());
   }
 
   private static void standingExists(@Nullable String standing) {

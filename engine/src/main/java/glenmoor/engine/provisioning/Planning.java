@@ -205,7 +205,7 @@ public final class Planning implements PlanPreview {
   /** What a catalogue would change for everybody there is, a batch of people at a time. */
   @Override
   public Forecast.Sum forecastAll(Catalogue catalogue) {
-    var forecast = new Forecast();
+    var forecast = new Forecast(catalogue);
     var planner = forecaster(catalogue);
     var after = 0L;
     while (true) {

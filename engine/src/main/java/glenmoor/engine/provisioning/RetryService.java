@@ -141,7 +141,7 @@ public final class RetryService {
 
   private Retried eachPage(
       RetrySearch search, Reach reach, BiConsumer<Retrying.Again, Forecast> work) {
-    var forecast = new Forecast();
+    var forecast = new Forecast(catalogues.current());
     var counts = new TreeMap<String, Integer>();
     var after = 0L;
     while (true) {

@@ -147,16 +147,17 @@ public final class Today {
 
   private List<Upcoming> upcoming(LocalDate today, @Nullable String manager) {
     var until = today.plusDays(DAYS_AHEAD);
-    var facts = catalogues.current().facts();
+    var catalogue = catalogues.current();
     var found = new ArrayList<Upcoming>();
     for (var row : people.upcoming(today, until, manager, MOST)) {
-      var person = FactsJson.person(row, facts);
+      var person = FactsJson.person(row, catalogue.facts());
+      var detail = catalogue.subtitle(person.facts());
       if (Standing.of(person, today) != Standing.LEFT) {
         Stream.of(
-                day(person, Facts.START, "starts", 0),
-                day(person, Facts.END, "last day", 0),
-                day(person, Facts.LEAVE_FROM, "leave begins", 0),
-                day(person, Facts.LEAVE_TO, "back from leave", 1))
+                day(person, detail, Facts.START, "starts", 0),
+                day(person, detail, Facts.END, "last day", 0),
+                day(person, detail, Facts.LEAVE_FROM, "leave begins", 0),
+                day(person, detail, Facts.LEAVE_TO, "back from leave", 1))
             .flatMap(List::stream)
             .filter(each -> !each.day().isBefore(today) && !each.day().isAfter(until))
             .forEach(found::add);
@@ -166,8 +167,8 @@ public final class Today {
     return found;
   }
 
-  private static List<Upcoming> day(Person person, String fact, String what, int later) {
-    var detail = person.facts().text("jobTitle");
+  private static List<Upcoming> day(
+      Person person, String detail, String fact, String what, int later) {
     return person
         .facts()
         .date(fact)
@@ -196,7 +197,7 @@ public final class Today {
                     "person",
                     row.workerNumber(),
                     row.name(),
-                    FactsJson.read(row.facts(), catalogue.facts()).text("jobTitle"))));
+                    catalogue.subtitle(FactsJson.read(row.facts(), catalogue.facts())))));
     var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
     if (!reach.isNothing()) {
       var lower = text.toLowerCase(Locale.ROOT);

@@ -2,8 +2,8 @@ package glenmoor.engine.definitions;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import glenmoor.core.access.Catalogue;
 import glenmoor.core.definitions.Definition;
-import glenmoor.core.definitions.Definitions;
 import glenmoor.core.definitions.Problem;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -34,7 +34,7 @@ class DefinitionFilesTest {
     }
     assertThat(problems).isEmpty();
     assertThat(all).hasSizeGreaterThan(70);
-    assertThat(Definitions.read(all, 1, ZoneOffset.UTC).problems()).isEmpty();
+    assertThat(Catalogue.read(all, 1, ZoneOffset.UTC).problems()).isEmpty();
     assertThat(plain(read(DefinitionFiles.write(all)))).isEqualTo(plain(all));
   }
 

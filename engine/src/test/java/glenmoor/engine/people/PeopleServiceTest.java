@@ -37,7 +37,7 @@ class PeopleServiceTest extends EngineTest {
       @Nullable String text, Map<String, String> facts, @Nullable String standing, Actor actor) {
     return environment
         .people
-        .list(new Search(text, facts, standing, null, 50), actor)
+        .list(new Search(text, facts, standing, null, 50, false), actor)
         .items()
         .stream()
         .map(Listed::worker)
@@ -72,7 +72,8 @@ class PeopleServiceTest extends EngineTest {
     String after = null;
     do {
       var page =
-          environment.people.list(new Search(null, Map.of(), null, after, 1), TestEnvironment.ISA);
+          environment.people.list(
+              new Search(null, Map.of(), null, after, 1, true), TestEnvironment.ISA);
       page.items().forEach(each -> all.add(each.name()));
       assertThat(page.total()).isEqualTo(4);
       after = page.next();

@@ -2,7 +2,6 @@ package glenmoor.server.lifecycle;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.lifecycle.EventProgress;
 import glenmoor.core.lifecycle.EventSearch;
 import glenmoor.core.lifecycle.KindCount;
 import glenmoor.engine.lifecycle.EventService;
@@ -31,7 +30,7 @@ class EventsApi {
       long id,
       String worker,
       String name,
-      String jobTitle,
+      String subtitle,
       String kind,
       LocalDate effectiveOn,
       @Nullable Long feed,
@@ -68,10 +67,15 @@ class EventsApi {
             new EventSearch(
                 kind, feed, worker, since, until, place.at(), place.id(), Lists.limit(limit) + 1),
             actor);
-    return Lists.page(rows, limit, EventsApi::event, row -> Lists.key(row.detectedAt(), row.id()));
+    return Lists.page(
+        rows,
+        limit,
+        EventsApi::event,
+        row -> Lists.key(row.event().detectedAt(), row.event().id()));
   }
 
-  private static Event event(EventProgress row) {
+  private static Event event(EventService.Shown shown) {
+    var row = shown.event();
     var json = JsonMapper.shared();
     var changes = new ArrayList<Change>();
     for (var node : json.readTree(row.changes())) {
@@ -85,7 +89,7 @@ class EventsApi {
         row.id(),
         row.workerNumber(),
         row.personName(),
-        json.readTree(row.facts()).path("jobTitle").asString(""),
+        shown.subtitle(),
         row.kind(),
         row.effectiveOn(),
         row.feedId(),

@@ -42,7 +42,8 @@ class PeopleApi {
   }
 
   /**
-   * @param filter each is {@code fact:value}, such as {@code department:Freight}
+   * @param filter each is {@code fact:value}, such as {@code location:Westholm}
+   * @param count whether to count all that match, which takes time where they are many
    */
   @ForEverybody
   @GetMapping
@@ -52,9 +53,11 @@ class PeopleApi {
       @RequestParam @Nullable List<String> filter,
       @RequestParam @Nullable String after,
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      @RequestParam(defaultValue = "false") boolean count,
       Actor actor) {
     return people.list(
-        new Search(blankless(text), facts(filter), blankless(standing), after, Lists.limit(limit)),
+        new Search(
+            blankless(text), facts(filter), blankless(standing), after, Lists.limit(limit), count),
         actor);
   }
 
@@ -69,7 +72,7 @@ class PeopleApi {
         var colon = each.indexOf(':');
         if (colon <= 0) {
           throw Refused.badInput(
-              "The filter “%s” is no fact with a value; say it as department:Freight."
+              "The filter “%s” is no fact with a value; say it as location:Westholm."
                   .formatted(each));
         }
         facts.put(each.substring(0, colon), each.substring(colon + 1));

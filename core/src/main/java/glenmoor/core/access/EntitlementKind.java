@@ -1,0 +1,44 @@
+package glenmoor.core.access;
+
+import com.google.auto.service.AutoService;
+import glenmoor.core.applications.ApplicationKind;
+import glenmoor.core.definitions.Defined;
+import glenmoor.core.definitions.DefinitionKind;
+import glenmoor.core.definitions.Reading;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.jspecify.annotations.NullMarked;
+
+/** {@code entitlement: directory/crew}: one right in an application. */
+@NullMarked
+@AutoService(DefinitionKind.class)
+public final class EntitlementKind implements DefinitionKind<Entitlement> {
+  @Override
+  public String word() {
+    return "entitlement";
+  }
+
+  @Override
+  public Set<String> refersTo() {
+    return Set.of("application");
+  }
+
+  @Override
+  public Optional<Entitlement> read(String key, Reading reading, Defined known) {
+    var application = key.contains("/") ? key.substring(0, key.indexOf('/')) : "";
+    if (!known.all(ApplicationKind.class).containsKey(application)) {
+      reading.problem(
+          reading.place("entitlement"),
+          "An entitlement's key begins with its application's, such as directory/crew; “%s” does not, or there is no such application."
+              .formatted(key));
+    }
+    return Optional.of(
+        new Entitlement(
+            key,
+            application,
+            reading.text("technical", key.substring(key.indexOf('/') + 1)),
+            reading.text("name", key),
+            reading.oneOf("kind", "group", List.of("group", "role"))));
+  }
+}

@@ -1,0 +1,165 @@
+package glenmoor.core.applications;
+
+import com.google.auto.service.AutoService;
+import glenmoor.core.applications.Application.AfterHold;
+import glenmoor.core.applications.Application.LifecyclePolicy;
+import glenmoor.core.applications.Application.WhileOnLeave;
+import glenmoor.core.conditions.Compiling;
+import glenmoor.core.conditions.Expressions.Mapping;
+import glenmoor.core.definitions.Defined;
+import glenmoor.core.definitions.Definition;
+import glenmoor.core.definitions.DefinitionKind;
+import glenmoor.core.definitions.Problems;
+import glenmoor.core.definitions.Reading;
+import glenmoor.core.definitions.Tree;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Stream;
+
+/** {@code application: directory}: a target system, and how accounts are made in it. */
+@AutoService(DefinitionKind.class)
+public final class ApplicationKind implements DefinitionKind<Application> {
+  private static final int USUAL_PARALLEL = 8;
+  private static final int USUAL_HOLD = 30;
+  private static final int USUAL_NAMES_KEPT = 365;
+  private static final int SHORTEST_NAME = 4;
+  private static final int LONGEST_NAME = 200;
+
+  /** What a definition says of the way to the application, and not of who has what there. */
+  private static final Set<String> ON_THE_WAY = Set.of("name", "connector", "settings", "parallel");
+
+  @Override
+  public String word() {
+    return "application";
+  }
+
+  @Override
+  public Set<String> refersTo() {
+    return Set.of("fact");
+  }
+
+  @Override
+  public Optional<Application> read(String key, Reading reading, Defined known) {
+    var account = reading.inside("account");
+    var compiling = new Compiling(account, known);
+    var attributes = new TreeMap<String, Mapping>();
+    account
+        .map("attributes")
+        .forEach(
+            (name, tree) -> compiling.mapping(tree).ifPresent(made -> attributes.put(name, made)));
+    var name = compiling.mapping("name");
+    var settings = new LinkedHashMap<String, Object>();
+    reading.map("settings").forEach((setting, tree) -> settings.put(setting, tree.plain()));
+    var container =
+        account.text("container").isPresent()
+            ? compiling.mapping("container")
+            : Optional.<Mapping>empty();
+    var made =
+        new Application(
+            key,
+            reading.text("name", key),
+            reading.oneOf("connector", "", List.of("ldap", "scim")),
+            settings,
+            name.orElseGet(compiling::nothing),
+            account.oneOf("rename", "never", List.of("never", "on-change")).equals("on-change"),
+            longest(account),
+            account.days("keep-names", USUAL_NAMES_KEPT),
+            container,
+            attributes,
+            lifecycle(reading.inside("care")),
+            reading.texts("after").stream().map(Tree.Text::value).toList(),
+            reading.number("parallel", USUAL_PARALLEL));
+    account.finish();
+    namesOf(made)
+        .filter(other -> !made.after().contains(other))
+        .forEach(other ->
+            reading.problem(
+                reading.place("account"),
+                "Its mappings use the account name of %s, so %s has to be planned before it: add it under after."
+                    .formatted(other, other)));
+    return Optional.of(made);
+  }
+
+  private static int longest(Reading account) {
+    var longest = account.number("longest", LONGEST_NAME);
+    if (longest >= SHORTEST_NAME && longest <= LONGEST_NAME) {
+      return longest;
+    }
+    account.problem(
+        account.place("longest"),
+        "longest is %d; say a number from %d to %d."
+            .formatted(longest, SHORTEST_NAME, LONGEST_NAME));
+    return LONGEST_NAME;
+  }
+
+  private static LifecyclePolicy lifecycle(Reading care) {
+    var policy =
+        new LifecyclePolicy(
+            care.days("ready", 0),
+            care.choice("on-leave", WhileOnLeave.DISABLE, WhileOnLeave::word),
+            care.days("hold", USUAL_HOLD),
+            care.choice("after-hold", AfterHold.KEEP, AfterHold::word));
+    care.finish();
+    return policy;
+  }
+
+  /** The applications whose account names an application's mappings use. */
+  private static Stream<String> namesOf(Application application) {
+    var names = new TreeSet<>(application.accountName().accountsNamed());
+    application.container().ifPresent(mapping -> names.addAll(mapping.accountsNamed()));
+    application.attributes().values().forEach(mapping -> names.addAll(mapping.accountsNamed()));
+    return names.stream();
+  }
+
+  @Override
+  public void check(Collection<Definition> all, Defined known, Problems problems) {
+    var applications = known.all(ApplicationKind.class);
+    var ordered = inPlanningOrder(applications).stream().map(Application::key).toList();
+    for (var definition : all) {
+      var application = applications.get(definition.key());
+      if (application != null && !ordered.contains(definition.key())) {
+        problems.add(
+            definition.body().place(),
+            "%s comes after applications that are not defined, or that come after it: %s."
+                .formatted(definition.key(), String.join(", ", application.after())));
+      }
+    }
+  }
+
+  /**
+   * Each application after those whose account names its mappings use; one that waits for itself or
+   * for what is not defined is left out.
+   */
+  public static List<Application> inPlanningOrder(Map<String, Application> applications) {
+    var ordered = new LinkedHashMap<String, Application>();
+    var before = -1;
+    while (ordered.size() < applications.size() && ordered.size() != before) {
+      before = ordered.size();
+      for (var application : applications.values()) {
+        if (ordered.keySet().containsAll(application.after())) {
+          ordered.putIfAbsent(application.key(), application);
+        }
+      }
+    }
+    return List.copyOf(ordered.values());
+  }
+
+  @Override
+  public boolean plansLike(Tree.Fields before, Tree.Fields after) {
+    return planned(before).equals(planned(after));
+  }
+
+  private static Map<String, Object> planned(Tree.Fields application) {
+    var said = new HashMap<String, Object>();
+    application.fields().forEach((key, value) -> said.put(key, value.plain()));
+    said.keySet().removeAll(ON_THE_WAY);
+    return said;
+  }
+}

@@ -1,0 +1,81 @@
+package glenmoor.core.lifecycle;
+
+import com.google.auto.service.AutoService;
+import glenmoor.core.definitions.Defined;
+import glenmoor.core.definitions.DefinitionKind;
+import glenmoor.core.definitions.Reading;
+import glenmoor.core.definitions.Tree;
+import glenmoor.core.people.FactKind;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** {@code source: hr}: where worker records come from, and which column holds what. */
+@AutoService(DefinitionKind.class)
+public final class SourceKind implements DefinitionKind<Source> {
+  @Override
+  public String word() {
+    return "source";
+  }
+
+  @Override
+  public Set<String> refersTo() {
+    return Set.of("fact");
+  }
+
+  @Override
+  public Optional<Source> read(String key, Reading reading, Defined known) {
+    var columns = new ArrayList<Source.Column>();
+    reading
+        .map("columns")
+        .forEach((name, tree) -> {
+          var column = column(name, tree, reading);
+          var facts = known.all(FactKind.class).keySet();
+          if (!facts.contains(column.fact())) {
+            reading.problem(
+                tree.place(),
+                "The column “%s” is mapped to “%s”, which is no fact; the facts are %s."
+                    .formatted(name, column.fact(), String.join(", ", facts)));
+          }
+          columns.add(column);
+        });
+    var separator = reading.text("separator", ",");
+    if (separator.length() != 1) {
+      reading.problem(reading.place("separator"), "separator must be one character.");
+      separator = ",";
+    }
+    return Optional.of(
+        new Source(
+            key,
+            reading.text("name", key),
+            reading.choice("mode", Source.Mode.FULL, Source.Mode::word),
+            separator.charAt(0),
+            reading.needed("worker", "which column holds the worker number"),
+            List.copyOf(columns)));
+  }
+
+  private static Source.Column column(String name, Tree tree, Reading reading) {
+    return switch (tree) {
+      case Tree.Text text -> new Source.Column(name, text.value(), Map.of(), false);
+      case Tree.Items items -> new Source.Column(name, "", Map.of(), false);
+      case Tree.Fields fields -> {
+        var inside = reading.of(fields);
+        var values = new LinkedHashMap<String, String>();
+        inside.map("values").forEach((from, to) -> values.put(from, String.valueOf(to.plain())));
+        var keeps = inside.oneOf("else", "reject", List.of("reject", "keep")).equals("keep");
+        var fact = inside.needed("fact", "which fact the column holds");
+        inside.finish();
+        yield new Source.Column(name, fact, Map.copyOf(values), keeps);
+      }
+    };
+  }
+
+  /** How files are read changes nobody's access by itself. */
+  @Override
+  public boolean plansLike(Tree.Fields before, Tree.Fields after) {
+    return true;
+  }
+}
