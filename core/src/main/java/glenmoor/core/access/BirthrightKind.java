@@ -26,7 +26,7 @@ public final class BirthrightKind implements DefinitionKind<Birthright> {
   @Override
   public Optional<Birthright> read(String key, Reading reading, Defined known) {
     var given = reading.needed("package", "which package it gives");
-    if (!given.isEmpty() && !known.all(PackageKind.class).containsKey(given)) {
+    if (!given.isEmpty() && !known.all(RolePackageKind.class).containsKey(given)) {
       reading.problem(reading.place("package"), "There is no package “%s”.".formatted(given));
     }
     var where = new Compiling(reading, known).condition("where");

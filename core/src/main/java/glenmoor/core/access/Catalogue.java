@@ -116,7 +116,7 @@ public record Catalogue(
         defined.all(SourceKind.class),
         ApplicationKind.inPlanningOrder(defined.all(ApplicationKind.class)),
         defined.all(EntitlementKind.class),
-        defined.all(PackageKind.class),
+        defined.all(RolePackageKind.class),
         List.copyOf(defined.all(BirthrightKind.class).values()),
         BrakeKind.on("feeds", defined),
         BrakeKind.on("definitions", defined),

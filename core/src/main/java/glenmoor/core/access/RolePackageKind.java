@@ -13,7 +13,7 @@ import org.jspecify.annotations.NullMarked;
 /** {@code package: bridge-officer}: entitlements bundled for a purpose. */
 @NullMarked
 @AutoService(DefinitionKind.class)
-public final class PackageKind implements DefinitionKind<RolePackage> {
+public final class RolePackageKind implements DefinitionKind<RolePackage> {
   @Override
   public String word() {
     return "package";
