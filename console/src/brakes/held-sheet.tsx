@@ -127,7 +127,7 @@ function WouldDo({ sum }: { sum: Sum }) {
   return (
     <>
       <Heading aside={`${count(sum.losing, "person loses", "people lose")} access`}>What it would do</Heading>
-      {bars.length > 0 && <MirroredBars title={`By ${sum.groupedBy}`} rows={bars} />}
+      {bars.length > 0 && <MirroredBars title={`By ${(sum.groupedBy ?? "").toLowerCase()}`} rows={bars} />}
       <ul className="mt-3">
         {sum.lines.map((line) => (
           <li key={line.worker} className="border-t border-rule py-1.5">

@@ -105,7 +105,7 @@ export function FeedForecast({
           {bars.length === 0 ? (
             <p className="text-muted">Nobody gains or loses anything.</p>
           ) : (
-            <MirroredBars title={`By ${by === "group" ? sum.groupedBy : by}`} rows={bars} />
+            <MirroredBars title={`By ${by === "group" ? sum.groupedBy.toLowerCase() : by}`} rows={bars} />
           )}
         </div>
         <dl>

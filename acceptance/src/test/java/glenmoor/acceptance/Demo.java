@@ -9,6 +9,7 @@ import com.unboundid.ldap.sdk.SearchScope;
 import glenmoor.acceptance.Running.Said;
 import java.io.IOException;
 import java.io.InputStream;
+import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -212,6 +213,15 @@ final class Demo {
       return Files.readString(Path.of(file.asString())).strip();
     } catch (IOException unreadable) {
       throw new IllegalStateException(unreadable);
+    }
+  }
+
+  /** Whether something on this machine answers at a port. */
+  static boolean answers(int port) {
+    try (var socket = new Socket("127.0.0.1", port)) {
+      return socket.isConnected();
+    } catch (IOException nothing) {
+      return false;
     }
   }
 }

@@ -432,15 +432,25 @@ class DoorsTest {
   }
 
   @Test
-  void health_and_metrics_are_there_for_machines() {
-    assertThat(Demo.http(request("/actuator/health")).body()).contains("UP");
+  void health_and_metrics_are_there_for_machines_on_a_port_of_their_own() {
+    var at = Demo.running().status().path("service").path("managementUrl").asString();
+    assertThat(Demo.http(machine(at, "/actuator/health")).body()).contains("UP");
     assertThat(
             Demo.http(
-                    request("/actuator/health/liveness")
+                    machine(at, "/actuator/health/liveness")
                         .header("Cookie", "glenmoor=nobody")
                         .header("Authorization", "Bearer nonsense"))
                 .body())
-        .isEqualTo("{\"status\":\"UP\"}");
-    assertThat(Demo.http(request("/actuator/prometheus")).body()).contains("jvm_memory_used_bytes");
+        .contains("\"status\":\"UP\"");
+    assertThat(Demo.http(machine(at, "/actuator/prometheus")).body())
+        .contains("jvm_memory_used_bytes");
+    assertThat(Demo.http(machine(at, "/api/v1/session")).statusCode()).isEqualTo(404);
+    for (var path : List.of("/actuator/health", "/actuator/prometheus")) {
+      assertThat(Demo.http(request(path)).statusCode()).as(path).isEqualTo(404);
+    }
+  }
+
+  private static HttpRequest.Builder machine(String at, String path) {
+    return HttpRequest.newBuilder(URI.create(at + path));
   }
 }

@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.net.URI;
+import java.net.http.HttpRequest;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -30,6 +31,7 @@ class TroubleTest {
     var settings = new HashMap<String, String>();
     lines.stringPropertyNames().forEach(name -> settings.put(name, lines.getProperty(name)));
     settings.put("GLENMOOR_PORT", "0");
+    settings.put("GLENMOOR_MANAGEMENT_PORT", "0");
     settings.putAll(changed);
     return settings;
   }
@@ -133,6 +135,34 @@ class TroubleTest {
     try {
       Demo.eventually("it says that it waits", () -> read(log).contains("does not answer yet"));
       assertThat(process.isAlive()).isTrue();
+    } finally {
+      process.destroyForcibly();
+    }
+  }
+
+  @Test
+  @Order(6)
+  void behind_a_proxy_with_tls_browsers_are_told_to_stay_with_it() throws Exception {
+    int free;
+    try (var socket = new ServerSocket(0)) {
+      free = socket.getLocalPort();
+    }
+    var log = Files.createTempFile("service", ".log");
+    var process =
+        service(
+            Map.of(
+                "GLENMOOR_PORT", String.valueOf(free),
+                "GLENMOOR_BEHIND_PROXY", "yes",
+                "GLENMOOR_SECURE_COOKIES", "yes"),
+            log);
+    var page = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + free + "/api/v1/session"));
+    try {
+      Demo.eventually("it answers", () -> Demo.answers(free));
+      var plain = Demo.http(page).headers();
+      assertThat(plain.firstValue("Strict-Transport-Security")).isEmpty();
+      var secure = Demo.http(page.header("X-Forwarded-Proto", "https")).headers();
+      assertThat(secure.firstValue("Strict-Transport-Security")).isPresent();
+      assertThat(secure.allValues("Set-Cookie")).isNotEmpty().allMatch(it -> it.contains("Secure"));
     } finally {
       process.destroyForcibly();
     }

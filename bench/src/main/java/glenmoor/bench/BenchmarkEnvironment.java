@@ -84,6 +84,7 @@ final class BenchmarkEnvironment {
     var port = freePort();
     var environment = new HashMap<>(more);
     environment.put("GLENMOOR_PORT", String.valueOf(port));
+    environment.put("GLENMOOR_MANAGEMENT_PORT", "0");
     environment.put("GLENMOOR_DATABASE_PORT", String.valueOf(databasePort));
     environment.put("GLENMOOR_DATABASE_NAME", "glenmoor_bench");
     environment.put("GLENMOOR_DATABASE_PASSWORD_FILE", home.resolve("secrets/database").toString());

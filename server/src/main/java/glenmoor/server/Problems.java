@@ -67,6 +67,11 @@ class Problems extends ResponseEntityExceptionHandler {
     return answer(HttpStatus.CONTENT_TOO_LARGE, "too-large", String.valueOf(tooLarge.getMessage()));
   }
 
+  @ExceptionHandler
+  ResponseEntity<ProblemDetail> tooSlow(BodyLimits.TooSlow tooSlow) {
+    return answer(HttpStatus.REQUEST_TIMEOUT, "too-slow", String.valueOf(tooSlow.getMessage()));
+  }
+
   /** What reads a body wraps what stopped it. */
   @Override
   protected @Nullable ResponseEntity<Object> handleHttpMessageNotReadable(
@@ -77,6 +82,10 @@ class Problems extends ResponseEntityExceptionHandler {
     for (Throwable cause = unread; cause != null; cause = cause.getCause()) {
       if (cause instanceof BodyLimits.TooLarge tooLarge) {
         var answer = tooLarge(tooLarge);
+        return ResponseEntity.status(answer.getStatusCode()).body(answer.getBody());
+      }
+      if (cause instanceof BodyLimits.TooSlow tooSlow) {
+        var answer = tooSlow(tooSlow);
         return ResponseEntity.status(answer.getStatusCode()).body(answer.getBody());
       }
     }

@@ -11,9 +11,12 @@ import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springdoc.core.utils.SpringDocUtils;
+import org.springframework.boot.security.autoconfigure.actuate.web.servlet.EndpointRequest;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.core.MethodParameter;
+import org.springframework.core.Ordered;
+import org.springframework.core.annotation.Order;
 import org.springframework.core.io.Resource;
 import org.springframework.http.CacheControl;
 import org.springframework.http.HttpMethod;
@@ -67,6 +70,16 @@ class SecurityConfiguration implements WebMvcConfigurer {
   @Bean
   Who who() {
     return who;
+  }
+
+  /** Health and metrics stand on a port of their own: there, nobody is asked who they are. */
+  @Bean
+  @Order(Ordered.HIGHEST_PRECEDENCE)
+  SecurityFilterChain management(HttpSecurity http) throws Exception {
+    return http.securityMatcher(EndpointRequest.toAnyEndpoint())
+        .authorizeHttpRequests(requests -> requests.anyRequest().permitAll())
+        .csrf(csrf -> csrf.disable())
+        .build();
   }
 
   @Bean

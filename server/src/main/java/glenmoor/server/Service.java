@@ -134,7 +134,7 @@ public class Service {
   private static String sentence(Throwable failed) {
     for (var cause = failed; cause != null; cause = cause.getCause()) {
       if (cause instanceof PortInUseException taken) {
-        return "The port %d is taken by another program. Stop that one, or say another port in GLENMOOR_PORT."
+        return "The port %d is taken by another program. Stop that one, or say another port in GLENMOOR_PORT or GLENMOOR_MANAGEMENT_PORT."
             .formatted(taken.getPort());
       }
       if (cause instanceof IllegalArgumentException && cause.getCause() == null) {

@@ -78,6 +78,11 @@ public final class ServiceSettings {
 
   private void check(List<String> mistakes) {
     number(Setting.GLENMOOR_PORT, 0, 65_535, mistakes);
+    number(Setting.GLENMOOR_MANAGEMENT_PORT, 0, 65_535, mistakes);
+    if (!get(Setting.GLENMOOR_PORT).equals("0")
+        && get(Setting.GLENMOOR_PORT).equals(get(Setting.GLENMOOR_MANAGEMENT_PORT))) {
+      mistakes.add("GLENMOOR_MANAGEMENT_PORT is GLENMOOR_PORT; say another one.");
+    }
     number(Setting.GLENMOOR_DATABASE_PORT, 1, 65_535, mistakes);
     number(Setting.GLENMOOR_DATABASE_CONNECTIONS, 4, 500, mistakes);
     number(Setting.GLENMOOR_LARGEST_FEED, 1, 100_000, mistakes);
@@ -218,6 +223,8 @@ public final class ServiceSettings {
     var properties = new HashMap<String, Object>();
     properties.put("server.address", get(Setting.GLENMOOR_ADDRESS));
     properties.put("server.port", get(Setting.GLENMOOR_PORT));
+    properties.put("management.server.address", get(Setting.GLENMOOR_MANAGEMENT_ADDRESS));
+    properties.put("management.server.port", get(Setting.GLENMOOR_MANAGEMENT_PORT));
     properties.put("spring.datasource.url", databaseUrl());
     properties.put("spring.datasource.username", get(Setting.GLENMOOR_DATABASE_USER));
     properties.put("spring.datasource.password", secret(Setting.GLENMOOR_DATABASE_PASSWORD_FILE));

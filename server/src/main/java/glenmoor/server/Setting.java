@@ -9,6 +9,9 @@ public enum Setting {
   GLENMOOR_SETTINGS_FILE("", "A file with lines NAME=value for any of the settings below"),
   GLENMOOR_ADDRESS("127.0.0.1", "The address to listen on"),
   GLENMOOR_PORT("7480", "The port to listen on; 0 takes a free one"),
+  GLENMOOR_MANAGEMENT_ADDRESS(
+      "127.0.0.1", "The address on which health and metrics are given, to whoever asks there"),
+  GLENMOOR_MANAGEMENT_PORT("7481", "The port for health and metrics; 0 takes a free one"),
   GLENMOOR_DATABASE_HOST("127.0.0.1", "Where MariaDB listens"),
   GLENMOOR_DATABASE_PORT("3306", "The port it listens on"),
   GLENMOOR_DATABASE_NAME("glenmoor", "The database to keep records in"),
