@@ -3,21 +3,13 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Problem } from "./api/client";
-import { ApplicationsPage } from "./applications/applications-page";
-import { HeldPage } from "./brakes/held-page";
+import { FailedPage } from "./frame/failed-page";
 import { Frame } from "./frame/frame";
+import { rooms } from "./frame/rooms";
 import { PasswordPage, SignInPage } from "./frame/sign-in-page";
 import { startTheme } from "./frame/theme";
-import { LedgerPage } from "./ledger/ledger-page";
-import { FeedsPage } from "./lifecycle/feeds-page";
-import { FlowPage } from "./lifecycle/flow-page";
-import { PartsPage } from "./parts/parts-page";
-import { PeoplePage } from "./people/people-page";
-import { PersonPage } from "./people/person-page";
-import { WorkListPage } from "./people/work-list-page";
-import { OperationsPage } from "./provisioning/operations-page";
+import { Waiting } from "./parts/states";
 import "./theme.css";
-import { TodayPage } from "./today/today-page";
 
 startTheme();
 
@@ -30,27 +22,19 @@ const client = new QueryClient({
   },
 });
 
+const waiting = <Waiting what="the page" />;
+
 const router = createBrowserRouter([
-  { path: "/sign-in", element: <SignInPage /> },
-  { path: "/password", element: <PasswordPage /> },
+  { path: "/sign-in", element: <SignInPage />, errorElement: <FailedPage /> },
+  { path: "/password", element: <PasswordPage />, errorElement: <FailedPage /> },
   {
     element: <Frame />,
+    errorElement: <FailedPage />,
+    hydrateFallbackElement: waiting,
     children: [
-      { path: "/", element: <TodayPage /> },
-      { path: "/people", element: <PeoplePage /> },
-      { path: "/people/:worker", element: <PersonPage /> },
-      { path: "/flow", element: <FlowPage /> },
-      { path: "/feeds", element: <FeedsPage /> },
-      { path: "/feeds/:feed", element: <FeedsPage /> },
-      { path: "/applications", element: <ApplicationsPage /> },
-      { path: "/applications/:application", element: <ApplicationsPage /> },
-      { path: "/operations", element: <OperationsPage /> },
-      { path: "/operations/:operation", element: <OperationsPage /> },
-      { path: "/held", element: <HeldPage /> },
-      { path: "/held/:change", element: <HeldPage /> },
-      { path: "/work-list", element: <WorkListPage /> },
-      { path: "/ledger", element: <LedgerPage /> },
-      { path: "/parts", element: <PartsPage /> },
+      ...rooms
+        .flatMap((room) => room.routes)
+        .map((route) => ({ ...route, errorElement: <FailedPage />, hydrateFallbackElement: waiting })),
       { path: "*", element: <Navigate to="/" replace /> },
     ],
   },

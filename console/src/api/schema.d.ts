@@ -740,6 +740,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/today/waiting": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["waiting"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/tokens": {
     parameters: {
       query?: never;
@@ -1394,7 +1410,7 @@ export interface components {
       /** Format: int32 */
       troubled: number;
       troubles: components["schemas"]["Trouble"][];
-      unwell: components["schemas"]["Summary"][];
+      unwell: components["schemas"]["Unwell"][];
       upcoming: components["schemas"]["Upcoming"][];
       zone: string;
     };
@@ -1446,6 +1462,15 @@ export interface components {
         [key: string]: string;
       }[];
     };
+    Unwell: {
+      key: string;
+      name: string;
+      sentence: string;
+      /** Format: date-time */
+      since?: string;
+      /** Format: int32 */
+      waiting: number;
+    };
     Upcoming: {
       /** Format: date */
       day: string;
@@ -1458,6 +1483,10 @@ export interface components {
       /** Format: int32 */
       people: number;
       value: string;
+    };
+    Waiting: {
+      /** Format: int32 */
+      waiting: number;
     };
     WhyAnswer: {
       entitlement: components["schemas"]["Entitlement"];
@@ -2671,6 +2700,26 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["TodayShown"];
+        };
+      };
+    };
+  };
+  waiting: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Waiting"];
         };
       };
     };

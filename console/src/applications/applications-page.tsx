@@ -1,7 +1,7 @@
 import { useNavigate, useParams } from "react-router";
 import { type Schemas } from "../api/client";
 import { useNow } from "../api/session";
-import { BelowFlow } from "../lifecycle/below-flow";
+import { GroupPages } from "../frame/group-pages";
 import { Badge } from "../parts/badge";
 import { away, count } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -19,7 +19,7 @@ export function ApplicationsPage() {
   const chosen = rows.find((row) => row.key === application);
   return (
     <>
-      <BelowFlow />
+      <GroupPages group="flow" name="Around the flow" />
       <Title strong="Applications">
         {applications.data
           ? `${count(rows.length, "application", "applications")}, ${unwell === 0 ? "all well" : `${unwell} unwell`}`

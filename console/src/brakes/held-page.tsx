@@ -2,7 +2,7 @@ import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
 import { useZone } from "../api/session";
-import { BelowFlow } from "../lifecycle/below-flow";
+import { GroupPages } from "../frame/group-pages";
 import { ChangeState } from "../parts/change-state";
 import { Choice } from "../parts/choice";
 import { count, day, time } from "../parts/moments";
@@ -60,7 +60,7 @@ export function HeldPage() {
   const waiting = rows.filter((each) => each.state === "held").length;
   return (
     <div className="flex min-h-0 grow flex-col">
-      <BelowFlow />
+      <GroupPages group="flow" name="Around the flow" />
       <Title strong="Held changes">
         {waiting === 0
           ? "no brake holds anything"

@@ -2,12 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { Suspense } from "react";
 import { NavLink, Navigate, Outlet, useLocation } from "react-router";
 import { api, data } from "../api/client";
-import { may, useSession, type Session } from "../api/session";
+import { useSession, type Session } from "../api/session";
 import { Finder } from "../parts/finder";
 import { Fault, Waiting } from "../parts/states";
-import { alike } from "../provisioning/alike";
 import { Mark } from "./mark";
 import { Me } from "./me";
+import { places, rooms } from "./rooms";
 
 /** The ribbon and, under it, the page. Nothing is shown to whoever is not signed in. */
 export function Frame() {
@@ -47,20 +47,10 @@ export function Frame() {
   );
 }
 
-function places(session: Session): { to: string; name: string }[] {
-  return [
-    { to: "/", name: "Today" },
-    { to: "/people", name: "People" },
-    ...(may(session, "see-feeds")
-      ? [{ to: "/flow", name: "Flow" }]
-      : may(session, "see-applications")
-        ? [{ to: "/applications", name: "Applications" }]
-        : []),
-    ...(may(session, "read-ledger") ? [{ to: "/ledger", name: "Ledger" }] : []),
-  ];
-}
-
-const belowFlow = ["/feeds", "/held", "/applications", "/operations"];
+const finds = Object.assign({}, ...rooms.map((room) => room.finds)) as Record<
+  string,
+  (key: string) => string
+>;
 
 function Ribbon({ session }: { session: Session }) {
   const { pathname } = useLocation();
@@ -82,7 +72,7 @@ function Ribbon({ session }: { session: Session }) {
             end={place.to === "/"}
             className={({ isActive }) => {
               const here =
-                isActive || (place.to === "/flow" && belowFlow.some((each) => pathname.startsWith(each)));
+                isActive || (place.to !== "/" && place.covers.some((each) => pathname.startsWith(each)));
               return `flex items-center border-b-3 px-3 no-underline ${here ? "border-accent font-bold" : "border-transparent text-muted hover:text-ink"}`;
             }}
           >
@@ -91,7 +81,7 @@ function Ribbon({ session }: { session: Session }) {
         ))}
       </nav>
       <div className="ml-auto flex items-center gap-3">
-        <Finder />
+        <Finder addresses={finds} />
         <Waits />
         <Me session={session} />
       </div>
@@ -101,17 +91,12 @@ function Ribbon({ session }: { session: Session }) {
 
 /** How many things wait for whoever is signed in. */
 function Waits() {
-  const { data: today } = useQuery({
-    queryKey: ["today"],
-    queryFn: () => data(api.GET("/api/v1/today")),
+  const { data: counted } = useQuery({
+    queryKey: ["today", "waiting"],
+    queryFn: () => data(api.GET("/api/v1/today/waiting")),
     refetchInterval: 15_000,
   });
-  const feeds = today?.feeds.filter((feed) => feed.rowsRejected > 0 || feed.state === "refused").length ?? 0;
-  const held = today?.held.length ?? 0;
-  const troubled = (today?.troubles.length ?? 0) > 0 ? 1 : 0;
-  const late = today?.planningLateSince ? 1 : 0;
-  const waiting =
-    alike(today?.faults ?? []).length + (today?.unwell.length ?? 0) + feeds + held + troubled + late;
+  const waiting = counted?.waiting ?? 0;
   if (waiting === 0) return null;
   return (
     <NavLink

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
-import { useState, type DragEvent } from "react";
+import { useState } from "react";
+import { useDropzone } from "react-dropzone";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { useZone } from "../api/session";
@@ -101,27 +102,23 @@ function Drop({
   take: (file: File) => void;
   close: () => void;
 }) {
-  const [over, setOver] = useState(false);
   const { data: sources = [] } = useQuery({
     queryKey: ["sources"],
     queryFn: () => data(api.GET("/api/v1/sources")),
   });
-  const dropped = (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    const file = event.dataTransfer.files[0];
-    if (file) take(file);
-  };
+  const { getRootProps, getInputProps, isDragActive } = useDropzone({
+    multiple: false,
+    accept: { "text/csv": [".csv"] },
+    onDrop: (files) => files[0] && take(files[0]),
+  });
   return (
     <div>
-      <label
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={dropped}
-        className={`flex cursor-pointer flex-col items-center gap-2 rounded-sm border-2 border-dashed px-6 py-8 focus-within:border-accent ${over ? "border-accent bg-accent-wash" : "border-rule"}`}
+      <div
+        {...getRootProps({
+          className: `flex cursor-pointer flex-col items-center gap-2 rounded-sm border-2 border-dashed px-6 py-8 focus-within:border-accent ${isDragActive ? "border-accent bg-accent-wash" : "border-rule"}`,
+          role: "button",
+          "aria-label": "Drop a file here, or choose one",
+        })}
       >
         <FileUp size={22} className="text-muted" aria-hidden />
         <span>
@@ -130,13 +127,8 @@ function Drop({
         <span className="text-dense text-muted">
           CSV in UTF-8, as HR delivered it. You see what it would do before anything is done.
         </span>
-        <input
-          type="file"
-          accept=".csv,text/csv"
-          className="sr-only"
-          onChange={(event) => event.target.files?.[0] && take(event.target.files[0])}
-        />
-      </label>
+        <input {...getInputProps()} />
+      </div>
       <div className="mt-3 flex items-center justify-end gap-2">
         {sources.length > 1 && (
           <Choice

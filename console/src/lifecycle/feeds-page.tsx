@@ -6,7 +6,7 @@ import { Button } from "../parts/button";
 import { day, time } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
-import { BelowFlow } from "./below-flow";
+import { GroupPages } from "../frame/group-pages";
 import { FeedLoad } from "./feed-load";
 import { ChangeState } from "../parts/change-state";
 import { FeedSheet } from "./feed-sheet";
@@ -28,7 +28,7 @@ export function FeedsPage() {
   const last = rows[0];
   return (
     <>
-      <BelowFlow />
+      <GroupPages group="flow" name="Around the flow" />
       <Title
         strong="Feeds"
         actions={

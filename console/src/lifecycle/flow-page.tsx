@@ -9,7 +9,7 @@ import { count, day, took } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { alike } from "../provisioning/alike";
-import { BelowFlow } from "./below-flow";
+import { GroupPages } from "../frame/group-pages";
 import { FlowLine } from "./flow-line";
 import { kinds } from "./kinds";
 import { useApplications } from "../applications/use-applications";
@@ -52,7 +52,7 @@ export function FlowPage() {
   const open = rows.filter((row) => row.plannedAt == null || row.confirmed < row.operations).length;
   return (
     <>
-      <BelowFlow />
+      <GroupPages group="flow" name="Around the flow" />
       <Title
         strong="Flow"
         actions={

@@ -1,17 +1,4 @@
-import {
-  CircleCheck,
-  CircleDashed,
-  CirclePause,
-  CircleX,
-  Clock,
-  Eye,
-  Info,
-  Minus,
-  TriangleAlert,
-  UserMinus,
-  UserPlus,
-  type LucideIcon,
-} from "lucide-react";
+import { Clock, Info, type LucideIcon } from "lucide-react";
 
 type Tone = "success" | "warning" | "danger" | "info" | "muted" | "accent";
 
@@ -24,43 +11,15 @@ const tones: Record<Tone, string> = {
   accent: "bg-accent-wash text-accent",
 };
 
-/** Every state there is: its word is its key, its glyph and its tone stand here and nowhere else. */
-const states: Record<string, [Tone, LucideIcon]> = {
-  active: ["success", CircleCheck],
-  expected: ["info", Clock],
-  "on-leave": ["warning", CirclePause],
-  left: ["muted", UserMinus],
-  erased: ["muted", Minus],
-  enabled: ["success", CircleCheck],
-  disabled: ["warning", CirclePause],
-  none: ["muted", Minus],
-  well: ["success", CircleCheck],
-  unwell: ["danger", TriangleAlert],
-  unknown: ["muted", CircleDashed],
-  waiting: ["warning", Clock],
-  sent: ["info", CircleDashed],
-  confirmed: ["success", CircleCheck],
-  fault: ["danger", CircleX],
-  "by-hand": ["muted", Eye],
-  "given-up": ["muted", Minus],
-  superseded: ["muted", CircleDashed],
-  released: ["success", CircleCheck],
-  dropped: ["muted", Minus],
-  loaded: ["success", CircleCheck],
-  reading: ["info", CircleDashed],
-  refused: ["danger", CircleX],
-  joiner: ["success", UserPlus],
-  rehire: ["success", UserPlus],
-  mover: ["info", CircleDashed],
-  leaver: ["danger", UserMinus],
-  correction: ["muted", Info],
-  "leave-begins": ["warning", CirclePause],
-  "leave-ends": ["success", CircleCheck],
-  "start-moved": ["info", Clock],
+/** How a state looks: its tone and its glyph; its word is its key. */
+export type State = [Tone, LucideIcon];
 
-  "being added": ["info", Clock],
-  "being removed": ["warning", Clock],
-};
+const states: Record<string, State> = { waiting: ["warning", Clock] };
+
+/** Takes the states of a room's things; what no room knows has no tone. */
+export function registerStates(more: Record<string, State>) {
+  Object.assign(states, more);
+}
 
 export const stateTone = (state: string): Tone => states[state]?.[0] ?? "muted";
 

@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes, ReactNode } from "react";
+import type { ComponentPropsWithRef, ReactNode } from "react";
 
 type Kind = "primary" | "plain" | "danger" | "quiet";
 
@@ -16,7 +16,7 @@ export function Button({
   children,
   className = "",
   ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind; letter?: string; children: ReactNode }) {
+}: ComponentPropsWithRef<"button"> & { kind?: Kind; letter?: string; children: ReactNode }) {
   return (
     <button
       type="button"

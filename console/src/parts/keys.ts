@@ -1,14 +1,19 @@
-import { useEffect } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
 
-/** Letters that do something on this page, while nobody is typing. */
+const elsewhere = "[role=dialog], [role=menu], [role=listbox]";
+
+/**
+ * Letters that do something on this page, while nobody is typing. None may carry out what cannot be undone:
+ * such a letter asks first.
+ */
 export function useKeys(keys: Record<string, () => unknown>) {
-  useEffect(() => {
-    const pressed = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      const typing = target.closest("input, textarea, select, [role=dialog], [role=menu], [role=listbox]");
-      if (!typing && !event.ctrlKey && !event.metaKey && !event.altKey) keys[event.key]?.();
-    };
-    window.addEventListener("keydown", pressed);
-    return () => window.removeEventListener("keydown", pressed);
-  });
+  useHotkeys(
+    Object.keys(keys),
+    (_, pressed) => keys[pressed.keys?.join("") ?? ""]?.(),
+    {
+      enabled: Object.keys(keys).length > 0,
+      ignoreEventWhen: (event) => event.target instanceof Element && event.target.closest(elsewhere) !== null,
+    },
+    [keys],
+  );
 }

@@ -81,6 +81,8 @@ export function Table<T>({
   return (
     <div className="relative flex min-h-0 grow flex-col">
       <TableTools table={table} name={name} complete={complete} />
+      {/* Arrows go from row to row, whichever of them has the focus. */}
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions */}
       <div
         ref={scroller}
         tabIndex={0}

@@ -1,7 +1,7 @@
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
-import { BelowFlow } from "../lifecycle/below-flow";
+import { GroupPages } from "../frame/group-pages";
 import { Badge } from "../parts/badge";
 import { Choice } from "../parts/choice";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -83,7 +83,7 @@ export function OperationsPage() {
   };
   return (
     <div className="flex min-h-0 grow flex-col">
-      <BelowFlow />
+      <GroupPages group="flow" name="Around the flow" />
       <Title strong="Operations">every change made in an application, newest first</Title>
       <div className="mt-4 mb-3 flex flex-wrap gap-2 pr-20">
         <Choice

@@ -1,7 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, data } from "../api/client";
 import { useNow } from "../api/session";
+import { Ask } from "../parts/ask";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { useKeys } from "../parts/keys";
@@ -40,7 +42,9 @@ export function FaultRow({
     navigate(
       more > 0 ? `/operations?application=${alike.application}&state=fault` : `/operations/${fault.id}`,
     );
-  useKeys(first ? { t: () => mends && retry.mutate(), g: look } : {});
+  // The letter asks before it does what cannot be taken back; the button is pressed by whoever sees it.
+  const [asked, setAsked] = useState(false);
+  useKeys(first ? { t: () => mends && setAsked(true), g: look } : {});
   return (
     <Row
       kind={<Badge state="fault" />}
@@ -55,7 +59,17 @@ export function FaultRow({
       aside={fault.settledAt ? away(fault.settledAt, now) : ""}
       actions={
         <>
-          {mends && (
+          {asked && (
+            <Ask
+              question={more > 0 ? `Try all ${more + 1} again?` : "Try it again?"}
+              yes={() => {
+                setAsked(false);
+                retry.mutate();
+              }}
+              no={() => setAsked(false)}
+            />
+          )}
+          {mends && !asked && (
             <Button
               kind="primary"
               letter={first ? "t" : undefined}

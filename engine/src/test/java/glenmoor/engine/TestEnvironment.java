@@ -133,7 +133,7 @@ public final class TestEnvironment implements AutoCloseable {
     context = new AnnotationConfigApplicationContext();
     context.setParent(Database.context());
     context.registerBean(ZoneId.class, () -> ZoneId.of("Atlantic/Faroe"));
-    context.registerBean(Secrets.class, () -> new Secrets(new byte[32]));
+    context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(
         ConnectorSettings.class, () -> new ConnectorSettings(this::named, directory, ""));
     context.registerBean(MovableClock.class, () -> context.getBean(Clocks.class).movable(MORNING));

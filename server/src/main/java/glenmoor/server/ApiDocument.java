@@ -10,6 +10,7 @@ import io.swagger.v3.oas.models.OpenAPI;
 import io.swagger.v3.oas.models.info.Info;
 import io.swagger.v3.oas.models.media.Schema;
 import io.swagger.v3.oas.models.media.StringSchema;
+import io.swagger.v3.oas.models.servers.Server;
 import java.util.Arrays;
 import java.util.Iterator;
 import java.util.List;
@@ -45,7 +46,7 @@ class ApiDocument {
               .version("v1")
               .description(
                   "Lists take limit and after and return items and next. Errors are problem documents (RFC 9457). Long work answers 202 with the address of its progress."));
-      document.setServers(List.of());
+      document.setServers(List.of(new Server().url("/")));
       anyJson(document);
     };
   }

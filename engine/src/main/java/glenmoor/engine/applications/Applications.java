@@ -9,6 +9,7 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Reach;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.Authorization;
@@ -28,6 +29,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
@@ -77,6 +79,10 @@ public final class Applications implements Prerequisites, AutoCloseable, Recurri
       int waiting,
       int faults,
       int confirmedToday) {}
+
+  /** An application that does not work as it should. */
+  public record Unwell(
+      String key, String name, String sentence, @Nullable Instant since, int waiting) {}
 
   /** What a test of an application showed. */
   public record TestResult(
@@ -300,6 +306,26 @@ public final class Applications implements Prerequisites, AutoCloseable, Recurri
       LOG.error("The test of {} failed", key, cause);
       note(key, false, "the test failed in a way it should not; the service's log says how");
     }
+  }
+
+  /** Those that are unwell, as far as the actor sees them, with how many operations wait there. */
+  public List<Unwell> unwell(Reach reach) {
+    var known =
+        health.all().stream()
+            .filter(row -> row.state().equals("unwell") && reach.covers(row.application()))
+            .collect(Collectors.toMap(HealthRow::application, row -> row));
+    return all().stream()
+        .filter(application -> known.containsKey(application.key()))
+        .map(application -> {
+          var row = Objects.requireNonNull(known.get(application.key()));
+          return new Unwell(
+              application.key(),
+              application.name(),
+              row.sentence(),
+              row.since(),
+              health.waiting(application.key()));
+        })
+        .toList();
   }
 
   public List<Summary> list(Actor actor) {

@@ -163,6 +163,12 @@ public final class HeldChanges implements RecurringJob.Owner {
     }
   }
 
+  /** How many changes wait for somebody to release or drop them. */
+  public int waiting(Actor actor) {
+    Authorization.need(actor, Permission.SEE_HELD_CHANGES);
+    return mapper.countHeld();
+  }
+
   public List<KeptChange> list(@Nullable String state, long before, int limit, Actor actor) {
     Authorization.need(actor, Permission.SEE_HELD_CHANGES);
     return mapper.list(state, before, limit);

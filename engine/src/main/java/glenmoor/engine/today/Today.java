@@ -1,5 +1,7 @@
 package glenmoor.engine.today;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
@@ -31,12 +33,15 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** What each signed-in person sees first, and the finder. */
 @Named
 public final class Today {
+  private static final Duration COUNTED_FOR = Duration.ofMinutes(1);
+
   private static final int DAYS_AHEAD = 7;
   private static final int MOST = 50;
   private static final int FOUND_EACH = 6;
@@ -52,7 +57,7 @@ public final class Today {
       Instant now,
       String zone,
       List<OperationView> faults,
-      List<Applications.Summary> unwell,
+      List<Applications.Unwell> unwell,
       List<KeptFeed> feeds,
       List<Moved> moved,
       List<Upcoming> upcoming,
@@ -65,6 +70,8 @@ public final class Today {
   /** Something that can be gone to. */
   public record Found(String kind, String key, String name, String detail) {}
 
+  private final Cache<LocalDate, Integer> working =
+      Caffeine.newBuilder().expireAfterWrite(COUNTED_FOR).maximumSize(2).build();
   private final PersonMapper people;
   private final EventMapper events;
   private final FeedMapper feeds;
@@ -111,9 +118,7 @@ public final class Today {
             ? operations.search(
                 new OperationSearch("fault", null, null, null, null, null, MOST), reach.keys())
             : List.of(),
-        worksApplications
-            ? applications.list(actor).stream().filter(a -> a.health().equals("unwell")).toList()
-            : List.of(),
+        worksApplications ? applications.unwell(reach) : List.of(),
         all ? recent(yesterday) : List.of(),
         all
             ? events.counts(yesterday, now.plusSeconds(1)).stream()
@@ -130,6 +135,30 @@ public final class Today {
         worksList ? planning.lateSince() : null);
   }
 
+  /**
+   * How many things wait for somebody, counted without fetching them: groups of faults alike,
+   * applications that are unwell, feeds with rows set aside, held changes, and one each for people
+   * on the work list and for planning that is late.
+   */
+  public int waiting(Actor actor) {
+    var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
+    var waiting = 0;
+    if (!reach.isNothing()) {
+      waiting += operations.countFaultsAlike(reach.keys()) + applications.unwell(reach).size();
+    }
+    if (actor.may(Permission.SEE_EVERYBODY)) {
+      waiting += feeds.countUnclean(clock.instant().minus(Duration.ofDays(1)));
+    }
+    if (actor.may(Permission.SEE_HELD_CHANGES)) {
+      waiting += held.waiting(actor);
+    }
+    if (actor.may(Permission.SEE_WORK_LIST)) {
+      waiting += people.countTroubles() > 0 ? 1 : 0;
+      waiting += planning.lateSince() == null ? 0 : 1;
+    }
+    return waiting;
+  }
+
   private static String worker(Actor actor) {
     var worker = actor.worker();
     return worker == null ? "" : worker;
@@ -141,8 +170,16 @@ public final class Today {
         .toList();
   }
 
+  /**
+   * How many people are active; counted once a minute at the most, because it takes all of them.
+   */
   private int working(LocalDate today) {
-    return people.count(new PersonSearch(null, Map.of(), "active", today, null, null, null, 1));
+    return Objects.requireNonNull(
+        working.get(
+            today,
+            day ->
+                people.count(
+                    new PersonSearch(null, Map.of(), "active", day, null, null, null, 1))));
   }
 
   private List<Upcoming> upcoming(LocalDate today, @Nullable String manager) {

@@ -14,6 +14,7 @@ import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import java.time.Duration;
+import java.util.List;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
@@ -241,7 +242,7 @@ class OperationWorkersTest extends EngineTest {
         account,
         environment.applications,
         notes,
-        new Secrets(new byte[32]),
+        new Secrets(List.of(new byte[32])),
         environment.transactions,
         environment.clock,
         new OperationWorkers.Pace(

@@ -31,7 +31,7 @@ class TodayApi {
       Instant now,
       String zone,
       List<Operation> faults,
-      List<Applications.Summary> unwell,
+      List<Applications.Unwell> unwell,
       List<FeedSeen> feeds,
       List<Today.Moved> moved,
       List<Today.Upcoming> upcoming,
@@ -68,6 +68,15 @@ class TodayApi {
         page.troubles().stream().map(WorkListApi::trouble).toList(),
         page.troubled(),
         page.planningLateSince());
+  }
+
+  /** How many things wait for whoever asks. */
+  record Waiting(int waiting) {}
+
+  @ForEverybody
+  @GetMapping("/today/waiting")
+  Waiting waiting(Actor actor) {
+    return new Waiting(today.waiting(actor));
   }
 
   /** Things whose name contains the text. */

@@ -22,4 +22,7 @@ public interface HealthMapper {
   void put(HealthRow row);
 
   List<Load> loads(@Param("midnight") Instant midnight);
+
+  /** How many operations wait for an application. */
+  int waiting(@Param("application") String application);
 }

@@ -26,6 +26,8 @@ public interface HeldMapper {
   /** The same, locked for this transaction. */
   @Nullable KeptChange lock(@Param("id") long id);
 
+  int countHeld();
+
   List<KeptChange> list(
       @Param("state") @Nullable String state,
       @Param("before") long before,

@@ -39,6 +39,9 @@ public interface FeedMapper {
    */
   List<KeptFeed> dead(@Param("source") @Nullable String source, @Param("seconds") long seconds);
 
+  /** How many of the newest ten, since a moment, were refused or had rows set aside. */
+  int countUnclean(@Param("since") Instant since);
+
   List<KeptFeed> before(@Param("before") long before, @Param("limit") int limit);
 
   void addRejects(@Param("feed") long feed, @Param("rejects") List<RejectedRow> rejects);

@@ -154,4 +154,9 @@ public interface OperationMapper {
       @Param("limit") int limit);
 
   void endDeviations(@Param("ids") Collection<Long> ids, @Param("now") Instant now);
+
+  /**
+   * How many groups of faults there are: of one application, for one reason; among the newest 50.
+   */
+  int countFaultsAlike(@Param("within") @Nullable Collection<String> within);
 }

@@ -1,0 +1,20 @@
+import { CircleCheck, CircleDashed, CircleX, Clock, Eye, Minus } from "lucide-react";
+import { page, type Room } from "../frame/rooms";
+
+export const room: Room = {
+  routes: [
+    { path: "/operations", lazy: page(() => import("./operations-page"), "OperationsPage") },
+    { path: "/operations/:operation", lazy: page(() => import("./operations-page"), "OperationsPage") },
+  ],
+  places: [{ to: "/operations", name: "Operations", order: 34, needs: "see-applications", group: "flow" }],
+  states: {
+    sent: ["info", CircleDashed],
+    confirmed: ["success", CircleCheck],
+    fault: ["danger", CircleX],
+    "by-hand": ["muted", Eye],
+    "given-up": ["muted", Minus],
+    superseded: ["muted", CircleDashed],
+    "being added": ["info", Clock],
+    "being removed": ["warning", Clock],
+  },
+};
