@@ -25,9 +25,12 @@ public interface Connector extends AutoCloseable {
   }
 
   /**
-   * Which account an order is for.
+   * Which account a command is for.
    *
    * @param worker the key by which the application's own record is found again
+   * @param seenName what it was called when it was last seen, empty if it never was; a try that was
+   *     not noted may have changed that
+   * @param seenContainer where it stood then
    * @param nativeId the application's identity for it, empty while unknown
    * @param triedBefore whether an earlier try may have done it already
    * @param justSeen whether it was seen under its native id a moment ago, so that it is there
@@ -36,7 +39,8 @@ public interface Connector extends AutoCloseable {
   record Target(
       String worker,
       String name,
-      String container,
+      String seenName,
+      String seenContainer,
       String nativeId,
       boolean triedBefore,
       boolean justSeen,
@@ -53,7 +57,7 @@ public interface Connector extends AutoCloseable {
   record Seen(String nativeId, String name, String worker, boolean enabled) {}
 
   /**
-   * Carries out an order and reads back.
+   * Carries out a command and reads back.
    *
    * @param open opens sealed secrets, only for the moment of sending
    */

@@ -174,6 +174,7 @@ final class LdapConnector implements Connector {
       return gone(target);
     }
     shape(there, update.name(), update.container(), update.attributes(), target);
+    followFromWhereItWasSeen(target, new DN(directory.dn(update.name(), update.container())));
     return seen(target, "");
   }
 
@@ -222,6 +223,28 @@ final class LdapConnector implements Connector {
       }
     }
     groups.follow(before, wanted.toString());
+  }
+
+  /**
+   * An earlier try may have moved the entry and died before its groups followed: they still list
+   * the name under which it was last seen. Where another entry has that name by now, they mean it.
+   */
+  private void followFromWhereItWasSeen(Target target, DN now) throws LDAPException {
+    var before = whereItWasSeen(target);
+    if (before.isPresent()) {
+      groups.follow(before.get().toString(), now.toString());
+    }
+  }
+
+  /** The name under which it was last seen, where no entry has that name now. */
+  private Optional<DN> whereItWasSeen(Target target) throws LDAPException {
+    if (target.seenName().isEmpty()) {
+      return Optional.empty();
+    }
+    var before = new DN(directory.dn(target.seenName(), target.seenContainer()));
+    return directory.pool().getEntry(before.toString(), "1.1") == null
+        ? Optional.of(before)
+        : Optional.empty();
   }
 
   private Outcome lock(Target target, AccountState state) throws LDAPException, NotOurs {
@@ -297,9 +320,15 @@ final class LdapConnector implements Connector {
     if (entry == null) {
       return gone(target);
     }
+    var left = new ArrayList<>(groups.forget(entry.getDN()));
+    var before = whereItWasSeen(target);
+    if (before.isPresent() && !before.get().equals(entry.getParsedDN())) {
+      left.addAll(groups.forget(before.get().toString()));
+    }
     directory.pool().delete(new DeleteRequest(entry.getDN()));
     return directory.find(target) == null
-        ? new Outcome.Confirmed("", "")
+        ? new Outcome.Confirmed(
+            "", left.isEmpty() ? "" : "still listed alone in " + String.join("; ", left))
         : new Outcome.Unproven("The entry was deleted, but is still there");
   }
 

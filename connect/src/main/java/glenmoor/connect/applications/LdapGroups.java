@@ -9,6 +9,8 @@ import com.unboundid.ldap.sdk.RDN;
 import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchScope;
 import glenmoor.core.provisioning.Outcome;
+import java.util.ArrayList;
+import java.util.List;
 
 /** Groups in a directory: entries that list the names of their members. */
 final class LdapGroups {
@@ -133,5 +135,31 @@ final class LdapGroups {
       memberIs(group.getDN(), after, ModificationType.ADD);
       memberIs(group.getDN(), before, ModificationType.DELETE);
     }
+  }
+
+  /**
+   * Takes an entry that is going out of all groups, so that whoever is given its name one day finds
+   * nothing there.
+   *
+   * @return the groups that cannot be without it because nobody else is in them
+   */
+  List<String> forget(String member) throws LDAPException {
+    var left = new ArrayList<String>();
+    var groups =
+        directory
+            .pool()
+            .search(
+                base, SearchScope.SUB, Filter.createEqualityFilter(memberAttribute, member), "1.1");
+    for (var group : groups.getSearchEntries()) {
+      try {
+        memberIs(group.getDN(), member, ModificationType.DELETE);
+      } catch (LDAPException failed) {
+        if (!failed.getResultCode().equals(ResultCode.OBJECT_CLASS_VIOLATION)) {
+          throw failed;
+        }
+        left.add(group.getDN());
+      }
+    }
+    return left;
   }
 }

@@ -174,7 +174,8 @@ final class ScimConnector implements Connector {
     return new Target(
         target.worker(),
         target.name(),
-        target.container(),
+        target.seenName(),
+        target.seenContainer(),
         id,
         target.triedBefore(),
         true,

@@ -36,6 +36,7 @@ class LdapConnectorTest {
   private final String worker = "T-" + NUMBER.incrementAndGet();
   private final String name = "tester" + NUMBER.get();
   private Connector connector;
+  private static final String CREW = "cn=crew,ou=groups," + BASE;
   private LDAPConnection directory;
 
   @BeforeEach
@@ -192,6 +193,39 @@ class LdapConnectorTest {
         .isFalse();
   }
 
+  /** As a directory is left that was killed after it moved an entry and before its groups. */
+  private String killedWhileItMoved() throws LDAPException {
+    confirmed(create(AccountState.ENABLED));
+    confirmed(new ProvisioningCommand.Add("directory/crew", "crew", "group"));
+    var before = dn();
+    directory.modifyDN(before, "uid=" + name + "x", true);
+    directory.modify(
+        CREW,
+        new Modification(ModificationType.DELETE, "member", dn()),
+        new Modification(ModificationType.ADD, "member", before));
+    return before;
+  }
+
+  @Test
+  void a_rename_that_was_killed_before_its_groups_followed_takes_them_along_at_the_next_try()
+      throws Exception {
+    var before = killedWhileItMoved();
+    confirmed(
+        new ProvisioningCommand.Update(
+            name + "x", "ou=westholm", Map.of("cn", "Test Er", "sn", "Er")));
+    assertThat(directory.compare(CREW, "member", dn()).compareMatched()).isTrue();
+    assertThat(directory.compare(CREW, "member", before).compareMatched())
+        .as("whoever is given that name one day is in no group by it")
+        .isFalse();
+  }
+
+  @Test
+  void what_is_deleted_is_in_no_group_under_any_name_it_had() throws Exception {
+    var before = killedWhileItMoved();
+    confirmed(new ProvisioningCommand.Delete());
+    assertThat(directory.compare(CREW, "member", before).compareMatched()).isFalse();
+  }
+
   @Test
   void deleting_leaves_nothing_and_twice_is_the_same_as_once() throws Exception {
     confirmed(create(AccountState.ENABLED));
@@ -318,7 +352,7 @@ class LdapConnectorTest {
     var command =
         new ProvisioningCommand.Create(
             name + "c", "ou=westholm", Map.of("cn", "C", "sn", "C"), AccountState.ENABLED);
-    var target = new Target(worker, name + "c", "ou=westholm", "", false, false, id -> true);
+    var target = new Target(worker, name + "c", "", "", "", false, false, id -> true);
     assertThat(connector.carryOut(command, target, sealed -> sealed))
         .isInstanceOfSatisfying(
             Outcome.Refused.class, no -> assertThat(no.reason()).contains("somebody else's"));

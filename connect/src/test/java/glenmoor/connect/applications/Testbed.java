@@ -67,7 +67,8 @@ final class Testbed {
   /** An account of which nobody else has anything. */
   static Target target(
       String worker, String name, String container, String nativeId, boolean tried) {
-    return new Target(worker, name, container, nativeId, tried, false, Connector.Owners.NOBODY);
+    return new Target(
+        worker, name, name, container, nativeId, tried, false, Connector.Owners.NOBODY);
   }
 
   static Connector open(Application application) {

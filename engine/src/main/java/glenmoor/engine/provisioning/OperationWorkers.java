@@ -364,7 +364,8 @@ public final class OperationWorkers implements AutoCloseable {
         new Target(
             operation.workerNumber(),
             operation.accountName(),
-            operation.container(),
+            operation.seenName(),
+            operation.seenContainer(),
             nativeId,
             operation.attempts() > 0 || operation.sentAt() != null,
             justSeen,

@@ -49,7 +49,8 @@ public interface OperationMapper {
       String cause,
       String workerNumber,
       String accountName,
-      String container,
+      String seenName,
+      String seenContainer,
       @Nullable String nativeId) {}
 
   /** How one operation stands after a try or a decision; times as {@link SqlTime} writes them. */
