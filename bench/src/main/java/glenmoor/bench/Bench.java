@@ -16,12 +16,15 @@ public final class Bench {
         new BenchmarkEnvironment(
             Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
-    if (!which.matches("feed|scim|all")) {
-      System.err.println("There is no benchmark " + which + "; there are feed and scim.");
+    if (!which.matches("feed|scim|plan|all")) {
+      System.err.println("There is no benchmark " + which + "; there are feed, scim and plan.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
       FeedBench.run(environment);
+    }
+    if (which.matches("plan|all")) {
+      PlanBench.run(environment);
     }
     if (which.matches("scim|all")) {
       ScimBench.run(environment);

@@ -11,7 +11,8 @@ import org.springframework.context.annotation.FullyQualifiedAnnotationBeanNameGe
  * are wired by this alone.
  *
  * <p>Given from outside: a {@code DataSource} with its transaction manager and MyBatis, and a
- * {@code Clock}, a {@code ZoneId}, {@code Secrets} and {@code ConnectorSettings}.
+ * {@code Clock}, a {@code ZoneId}, {@code Secrets}, {@code ConnectorSettings} and how many planners
+ * there are.
  */
 @Configuration(proxyBeanMethods = false)
 @ComponentScan(

@@ -133,6 +133,7 @@ public final class TestEnvironment implements AutoCloseable {
     context = new AnnotationConfigApplicationContext();
     context.setParent(Database.context());
     context.registerBean(ZoneId.class, () -> ZoneId.of("Atlantic/Faroe"));
+    context.registerBean(Planning.SideBySide.class, () -> new Planning.SideBySide(2));
     context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(
         ConnectorSettings.class, () -> new ConnectorSettings(this::named, directory, ""));

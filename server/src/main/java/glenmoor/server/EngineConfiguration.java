@@ -2,6 +2,7 @@ package glenmoor.server;
 
 import glenmoor.engine.Engine;
 import glenmoor.engine.applications.ConnectorSettings;
+import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Clocks;
@@ -33,5 +34,10 @@ class EngineConfiguration {
   @Bean
   ConnectorSettings connectorSettings(ServiceSettings settings) {
     return settings.forConnectors();
+  }
+
+  @Bean
+  Planning.SideBySide planners(ServiceSettings settings) {
+    return new Planning.SideBySide(Integer.parseInt(settings.get(Setting.GLENMOOR_PLANNERS)));
   }
 }

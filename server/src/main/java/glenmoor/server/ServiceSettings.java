@@ -85,6 +85,7 @@ public final class ServiceSettings {
     }
     number(Setting.GLENMOOR_DATABASE_PORT, 1, 65_535, mistakes);
     number(Setting.GLENMOOR_DATABASE_CONNECTIONS, 4, 500, mistakes);
+    number(Setting.GLENMOOR_PLANNERS, 1, 16, mistakes);
     number(Setting.GLENMOOR_LARGEST_FEED, 1, 100_000, mistakes);
     oneOf(Setting.GLENMOOR_LOG_FORMAT, List.of("text", "json"), mistakes);
     number(Setting.GLENMOOR_SESSION_IDLE, 1, 10_000, mistakes);

@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.TestEnvironment;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
 /** People whose names collide, and people who cannot be planned: nobody stops the others. */
@@ -29,6 +30,21 @@ class NamesakesTest extends EngineTest {
         "W-3,2x,Row,Deck,Westholm,,2020-01-01,,,",
         "W-4,w,Ro,Deck,Westholm,,2020-01-01,,,");
     assertThat(names()).containsExactly("row", "row2", "row22", "row3");
+  }
+
+  @Test
+  void hundreds_of_one_name_planned_for_side_by_side_each_have_their_own() {
+    var rows =
+        IntStream.rangeClosed(1, 900)
+            .mapToObj("W-%d,w,Ro,Deck,Westholm,,2020-01-01,,,"::formatted)
+            .toArray(String[]::new);
+    environment.load(rows);
+    assertThat(names()).hasSize(900).doesNotHaveDuplicates();
+    assertThat(environment.number("select count(*) from person where due_at <= '2027-03-02'"))
+        .isZero();
+    assertThat(environment.number("select count(*) from trouble")).isZero();
+    assertThat(environment.number("select count(*) from operation where kind = 'create'"))
+        .isEqualTo(900);
   }
 
   @Test
