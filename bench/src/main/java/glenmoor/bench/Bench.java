@@ -16,8 +16,9 @@ public final class Bench {
         new BenchmarkEnvironment(
             Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
-    if (!which.matches("feed|scim|plan|all")) {
-      System.err.println("There is no benchmark " + which + "; there are feed, scim and plan.");
+    if (!which.matches("feed|scim|plan|flood|all")) {
+      System.err.println(
+          "There is no benchmark " + which + "; there are feed, scim, plan and flood.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
@@ -25,6 +26,9 @@ public final class Bench {
     }
     if (which.matches("plan|all")) {
       PlanBench.run(environment);
+    }
+    if (which.matches("flood|all")) {
+      FloodBench.run(environment);
     }
     if (which.matches("scim|all")) {
       ScimBench.run(environment);

@@ -144,6 +144,14 @@ final class BenchmarkEnvironment {
       throw new IllegalStateException("The service did not start; see " + home + "/service.log");
     }
 
+    String url() {
+      return url;
+    }
+
+    String token() {
+      return token;
+    }
+
     JsonNode get(String path) throws Exception {
       return send("GET", path, BodyPublishers.noBody(), "application/json");
     }

@@ -12,7 +12,7 @@ import java.util.Map;
  */
 final class PlanBench {
   private static final int PEOPLE = 100_000;
-  private static final String FIRST =
+  static final String FIRST =
       """
       fact: given
       type: text
@@ -63,7 +63,7 @@ final class PlanBench {
   private PlanBench() {}
 
   static void run(BenchmarkEnvironment environment) throws Exception {
-    var file = write(environment.home().resolve("plan.csv"));
+    var file = write(environment.home().resolve("plan.csv"), PEOPLE);
     var alone = planned(environment, file, 1);
     var together = planned(environment, file, 2);
     System.out.printf(
@@ -115,10 +115,11 @@ final class PlanBench {
     }
   }
 
-  private static Path write(Path file) throws Exception {
+  /** A feed of so many people. */
+  static Path write(Path file, int people) throws Exception {
     try (var out = Files.newBufferedWriter(file)) {
       out.write("worker,given,family,department,start\r\n");
-      for (var i = 0; i < PEOPLE; i++) {
+      for (var i = 0; i < people; i++) {
         out.write(
             "W-%06d,Given%d,Family%d,%s,2020-01-01\r\n"
                 .formatted(i, i % 97, i % 1_013, i % 2 == 0 ? "Deck" : "Shore"));

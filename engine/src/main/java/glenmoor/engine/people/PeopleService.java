@@ -1,5 +1,7 @@
 package glenmoor.engine.people;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
@@ -19,17 +21,25 @@ import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.people.PersonSearch;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.LocalDate;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 
 /** What there is to see of people: lists of them, and each one's facts and standing. */
 @Named
 public final class PeopleService {
   private static final int MOST_TROUBLES = 500;
+
+  /** Counting the values of a fact takes everybody, and a filter's counts may be a minute old. */
+  private static final Duration COUNTED_FOR = Duration.ofMinutes(1);
+
+  private final Cache<String, List<ValueCount>> values =
+      Caffeine.newBuilder().expireAfterWrite(COUNTED_FOR).maximumSize(200).build();
 
   /** One person in a list. */
   public record Listed(
@@ -173,10 +183,7 @@ public final class PeopleService {
             .map(fact -> new FactShown(fact.key(), fact.name(), person.facts().text(fact.key())))
             .filter(fact -> !fact.value().isEmpty())
             .toList();
-    var reports =
-        people.count(
-            new PersonSearch(
-                null, Map.of(Facts.MANAGER, worker), null, today(catalogue), null, null, null, 1));
+    var reports = people.countReports(row.workerNumber());
     return new PersonShown(
         listed(row, catalogue),
         facts,
@@ -197,7 +204,7 @@ public final class PeopleService {
     if (!catalogue.facts().containsKey(fact)) {
       throw Refused.notThere("There is no fact “%s”.".formatted(fact));
     }
-    return people.values(fact, today(catalogue));
+    return Objects.requireNonNull(values.get(fact, key -> people.values(key, today(catalogue))));
   }
 
   /** The work list: people about whom something could not be computed, oldest first. */

@@ -44,6 +44,9 @@ public interface PersonMapper {
       @Param("manager") @Nullable String manager,
       @Param("limit") int limit);
 
+  /** How many people report to somebody. */
+  int countReports(@Param("manager") String manager);
+
   /** People whose planning is due, locked; those another replica has are skipped. */
   List<Due> takeDue(@Param("now") Instant now, @Param("limit") int limit);
 
