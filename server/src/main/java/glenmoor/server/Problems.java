@@ -36,9 +36,13 @@ import tools.jackson.databind.json.JsonMapper;
 class Problems extends ResponseEntityExceptionHandler {
   private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
   private static final String TYPES = "/problems/";
+  private final HeldBack heldBack = new HeldBack();
 
   @ExceptionHandler
   ResponseEntity<ProblemDetail> refused(Refused refused, HttpServletRequest request) {
+    if (refused.reason() == Refused.Reason.TOO_MANY) {
+      heldBack.pause();
+    }
     var status =
         switch (refused.reason()) {
           case NOT_ALLOWED -> HttpStatus.FORBIDDEN;
