@@ -12,7 +12,7 @@ export function Ask({ question, yes, no }: { question: string; yes: () => void; 
   });
   return (
     <span role="group" aria-label={question} className="flex items-center gap-2">
-      <span>{question}</span>
+      <span className="whitespace-nowrap">{question}</span>
       <Button kind="primary" ref={first} onClick={yes}>
         Yes
       </Button>

@@ -79,9 +79,11 @@ export function FaultRow({
               {more > 0 ? `Try ${more + 1} again` : "Try again"}
             </Button>
           )}
-          <Button letter={first ? "g" : undefined} onClick={look}>
-            Look
-          </Button>
+          {!asked && (
+            <Button letter={first ? "g" : undefined} onClick={look}>
+              Look
+            </Button>
+          )}
         </>
       }
     />

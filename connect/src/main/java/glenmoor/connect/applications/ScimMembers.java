@@ -91,7 +91,7 @@ final class ScimMembers {
       }
       throw failed;
     }
-    if (service.isMember(id, user) == adding) {
+    if (service.isMember(id, user, adding) == adding) {
       return new Outcome.Confirmed(user, "");
     }
     return putting ? ScimConnector.unchanged("group " + group) : set(id, group, user, adding, true);

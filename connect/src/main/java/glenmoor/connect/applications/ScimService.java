@@ -223,12 +223,17 @@ final class ScimService {
 
   /**
    * Whether a user is a member of a group, by positive proof either way. The group is read as a
-   * whole, until a filter over its members has shown, once, that it tells members from others.
+   * whole, until a filter over its members has shown, once, that it tells members from others;
+   * where the filter then says otherwise than expected, the group itself is asked, and from then
+   * on.
    */
-  boolean isMember(String group, String user) throws Failed {
+  boolean isMember(String group, String user, boolean expected) throws Failed {
     if (memberFilters) {
       try {
-        return byFilter(group, user);
+        if (byFilter(group, user) == expected) {
+          return expected;
+        }
+        memberFilters = false;
       } catch (Failed failed) {
         if (failed.status() < 400 || failed.status() >= 500) {
           throw failed;
@@ -270,6 +275,11 @@ final class ScimService {
   private boolean byFilter(String group, String user) throws Failed {
     var filter = Filter.and(equal("id", group), equal("members.value", user)).toString();
     var page = list("/Groups?attributes=id&filter=" + ScimHttp.encoded(filter));
+    if (total(page) > 1) {
+      // One group was asked for: whoever gives several has not looked at the filter, and proves
+      // nothing.
+      throw new Failed(400, "It gives more groups than the filter asks for", null);
+    }
     return total(page) == 1 && page.path("Resources").path(0).path("id").asText("").equals(group);
   }
 

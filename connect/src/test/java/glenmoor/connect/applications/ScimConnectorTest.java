@@ -338,6 +338,20 @@ class ScimConnectorTest {
   }
 
   @Test
+  void one_that_comes_to_ignore_filters_has_its_groups_read_from_then_on() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var add = new ProvisioningCommand.Add("c/charts", "Charts", "group");
+    var remove = new ProvisioningCommand.Remove("c/charts", "Charts", "group");
+    confirmed(add);
+    confirmed(remove);
+    confirmed(add);
+    failureMode("{\"mode\":\"ignore-filters\"}");
+    confirmed(remove);
+    confirmed(add);
+    failureMode("{\"mode\":\"well\"}");
+  }
+
+  @Test
   void only_a_scim_answer_is_an_answer() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
     confirmed(new ProvisioningCommand.Add("c/admin", "admin", "role"));
