@@ -55,12 +55,13 @@ public final class ManagerChain {
    * Finds the rows to set aside because of their manager.
    *
    * @param known whether a worker number that is not among the good rows is known already
-   * @param setAside on which line a row was set aside, by the key of its worker number
+   * @param rejectedLines on which line a row was rejected, by the key of its worker number
    */
-  public List<Reject> check(String column, Predicate<String> known, Map<String, Long> setAside) {
+  public List<Reject> check(
+      String column, Predicate<String> known, Map<String, Long> rejectedLines) {
     var rejects = new ArrayList<Reject>();
     var links = links(known);
-    unknown(column, links, setAside, rejects);
+    unknown(column, links, rejectedLines, rejects);
     circles(column, links, rejects);
     cascade(column, links, known, rejects);
     return rejects;
@@ -78,11 +79,11 @@ public final class ManagerChain {
   }
 
   private void unknown(
-      String column, int[] links, Map<String, Long> setAside, List<Reject> rejects) {
+      String column, int[] links, Map<String, Long> rejectedLines, List<Reject> rejects) {
     for (var row = 0; row < links.length; row++) {
       if (links[row] == OUTSIDE) {
         var manager = String.valueOf(managers.get(row));
-        var line = setAside.get(WorkerNumber.key(manager));
+        var line = rejectedLines.get(WorkerNumber.key(manager));
         bad[row] = true;
         rejects.add(
             new Reject(

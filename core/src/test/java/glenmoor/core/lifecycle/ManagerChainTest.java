@@ -10,8 +10,8 @@ import org.junit.jupiter.api.Test;
 class ManagerChainTest {
   private final ManagerChain chain = new ManagerChain();
 
-  private List<Reject> check(Set<String> known, Map<String, Long> setAside) {
-    return chain.check("Manager", known::contains, setAside);
+  private List<Reject> check(Set<String> known, Map<String, Long> rejectedLines) {
+    return chain.check("Manager", known::contains, rejectedLines);
   }
 
   @Test

@@ -109,7 +109,7 @@ final class FeedReading {
   private final LongSupplier ids;
   private final Jobs.ProgressReporter reporter;
   private final List<Reject> rejects = new ArrayList<>();
-  private final Map<String, Long> setAside = new HashMap<>();
+  private final Map<String, Long> rejectedLines = new HashMap<>();
   private final Map<String, Integer> counts = new HashMap<>();
   private final Set<Long> badLines = new HashSet<>();
   private final Set<String> others = new HashSet<>();
@@ -190,7 +190,7 @@ final class FeedReading {
           "The file has a heading and no row. Nothing was changed: was it cut off on its way here?");
     }
     var people = Math.max(known.present(), rows);
-    var badManagers = chain.check(managerColumn(), known::isKnown, setAside);
+    var badManagers = chain.check(managerColumn(), known::isKnown, rejectedLines);
     if (!badManagers.isEmpty()) {
       badManagers.forEach(this::aside);
       counts.clear();
@@ -247,7 +247,7 @@ final class FeedReading {
     if (rejects.size() < MOST_REJECTS) {
       rejects.add(reject);
     }
-    setAside.putIfAbsent(WorkerNumber.key(reject.worker()), reject.line());
+    rejectedLines.putIfAbsent(WorkerNumber.key(reject.worker()), reject.line());
   }
 
   private void count(EventKind kind) {
@@ -361,7 +361,7 @@ final class FeedReading {
     @Override
     void row(RowCheck check, long line, List<String> fields) {
       var worker = check.worker(fields);
-      if (worker == null || badLines.contains(line) || setAside.containsKey(worker.key())) {
+      if (worker == null || badLines.contains(line) || rejectedLines.containsKey(worker.key())) {
         return;
       }
       var found = known.find(worker.value());
