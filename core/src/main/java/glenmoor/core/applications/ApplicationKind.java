@@ -13,7 +13,6 @@ import glenmoor.core.definitions.Problems;
 import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
 import java.util.Collection;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -153,13 +152,6 @@ public final class ApplicationKind implements DefinitionKind<Application> {
 
   @Override
   public boolean plansLike(Tree.Fields before, Tree.Fields after) {
-    return planned(before).equals(planned(after));
-  }
-
-  private static Map<String, Object> planned(Tree.Fields application) {
-    var said = new HashMap<String, Object>();
-    application.fields().forEach((key, value) -> said.put(key, value.plain()));
-    said.keySet().removeAll(ON_THE_WAY);
-    return said;
+    return before.without(ON_THE_WAY).equals(after.without(ON_THE_WAY));
   }
 }

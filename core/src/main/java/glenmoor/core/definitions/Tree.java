@@ -3,6 +3,7 @@ package glenmoor.core.definitions;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
 /** A value read from a definition file, with the place it was read from. */
 public sealed interface Tree {
@@ -21,7 +22,18 @@ public sealed interface Tree {
   record Items(Place place, List<Tree> items) implements Tree {}
 
   /** Keys in the order of the file. */
-  record Fields(Place place, Map<String, Tree> fields) implements Tree {}
+  record Fields(Place place, Map<String, Tree> fields) implements Tree {
+    /** What it says besides some keys, as plain values. */
+    public Map<String, Object> without(Set<String> keys) {
+      var said = new LinkedHashMap<String, Object>();
+      fields.forEach((key, value) -> {
+        if (!keys.contains(key)) {
+          said.put(key, value.plain());
+        }
+      });
+      return said;
+    }
+  }
 
   /** The same as plain maps, lists and strings, for keeping. */
   default Object plain() {

@@ -8,8 +8,6 @@ import glenmoor.core.definitions.Tree;
 import glenmoor.core.people.FactDefinition.OnChange;
 import glenmoor.core.people.FactDefinition.Shown;
 import java.util.Arrays;
-import java.util.HashMap;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
@@ -18,6 +16,7 @@ import java.util.regex.Pattern;
 @AutoService(DefinitionKind.class)
 public final class FactKind implements DefinitionKind<FactDefinition> {
   private static final int USUAL_LONGEST = 200;
+  private static final Set<String> SEEN_ONLY = Set.of("name", "shown");
 
   /** CEL's own words (its language definition, "Syntax"), and what a person has besides facts. */
   private static final Set<String> RESERVED =
@@ -104,13 +103,6 @@ public final class FactKind implements DefinitionKind<FactDefinition> {
   /** What a fact is called and where it is seen changes nobody's plan. */
   @Override
   public boolean plansLike(Tree.Fields before, Tree.Fields after) {
-    return computed(before).equals(computed(after));
-  }
-
-  private static Map<String, Object> computed(Tree.Fields fact) {
-    var said = new HashMap<String, Object>();
-    fact.fields().forEach((key, value) -> said.put(key, value.plain()));
-    said.keySet().removeAll(Set.of("name", "shown"));
-    return said;
+    return before.without(SEEN_ONLY).equals(after.without(SEEN_ONLY));
   }
 }
