@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { afterEach, expect, it, vi } from "vitest";
-import { api, data, forgeryProof, Problem, problemOf } from "./client";
-import { follow, sendFeed } from "./work";
+import { forgeryProof, Problem, problemOf } from "./client";
+import { sendFeed } from "./work";
 
 const answer = (status: number, body: unknown) =>
   new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
@@ -44,21 +44,4 @@ it("sends a file with its name, its source and the proof", async () => {
   const [address, request] = fetched.mock.calls[0]!;
   expect(address).toBe("/api/v1/feeds?source=people-office&fileName=april+%26+may.csv&forecast=true");
   expect(request.headers).toMatchObject({ "X-XSRF-TOKEN": "proof", "Content-Type": "text/csv" });
-});
-
-it("follows work to its end, and throws what it was refused with", async () => {
-  const states = [
-    { id: 7, state: "running", sentence: "5,000 rows read", done: 5_000, total: 9_000 },
-    { id: 7, state: "done", sentence: "done", done: 0, total: 0, result: { rows: 9_000 } },
-  ];
-  const ask = vi.spyOn(api, "GET");
-  for (const state of states) ask.mockResolvedValueOnce({ data: state } as never);
-  const told: string[] = [];
-  const work = { ...states[0], sentence: "started" } as Parameters<typeof follow>[0];
-  expect(await follow(work, (now) => told.push(now.sentence))).toEqual({ rows: 9_000 });
-  expect(told).toEqual(["started", "5,000 rows read"]);
-  await expect(
-    follow({ ...work, state: "refused", sentence: "The file is empty." }, () => {}),
-  ).rejects.toThrow("The file is empty.");
-  expect(await data(Promise.resolve({ data: 1 }))).toBe(1);
 });

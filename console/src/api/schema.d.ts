@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_12"];
+    get: operations["list_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -123,7 +123,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_11"];
+    get: operations["list_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -171,7 +171,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_10"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -203,7 +203,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -222,6 +222,22 @@ export interface paths {
     get: operations["list_1"];
     put?: never;
     post: operations["load"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/feeds/forecasts/{id}/load": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["loadForecasted"];
     delete?: never;
     options?: never;
     head?: never;
@@ -315,7 +331,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_8"];
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -379,7 +395,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_7"];
+    get: operations["list_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -395,7 +411,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_6"];
+    get: operations["list_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -411,7 +427,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_5"];
+    get: operations["list_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -507,7 +523,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_4"];
+    get: operations["list_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -612,6 +628,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/progress": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_4"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/progress/{id}": {
     parameters: {
       query?: never;
@@ -622,6 +654,22 @@ export interface paths {
     get: operations["show"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/progress/{id}/cancel": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["cancel"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1001,6 +1049,18 @@ export interface components {
       online?: boolean;
       replace: boolean;
     };
+    Forecasted: {
+      events: {
+        [key: string]: number;
+      };
+      /** Format: int32 */
+      rejected: number;
+      rejects: components["schemas"]["Reject"][];
+      /** Format: int32 */
+      rows: number;
+      sum: components["schemas"]["Sum"];
+      warnings: string[];
+    };
     Found: {
       detail: string;
       key: string;
@@ -1040,7 +1100,7 @@ export interface components {
       /** Format: date-time */
       decidedAt?: string;
       decidedBy: string;
-      forecast: components["schemas"]["JsonNode"];
+      forecast: components["schemas"]["Forecasted"] | components["schemas"]["Sum"] | Record<string, never>;
       /** @description A whole number of 64 bits, as a text */
       id: string;
       kind: string;
@@ -1118,6 +1178,21 @@ export interface components {
       /** Format: date */
       startsOn?: string;
       worker: string;
+    };
+    Loaded: {
+      events: {
+        [key: string]: number;
+      };
+      /** @description A whole number of 64 bits, as a text */
+      feed: string;
+      /** @description A whole number of 64 bits, as a text */
+      held?: string;
+      /** Format: int32 */
+      rejected: number;
+      /** Format: int32 */
+      rows: number;
+      sentence: string;
+      whole: boolean;
     };
     Manager: {
       name: string;
@@ -1240,6 +1315,10 @@ export interface components {
       items: components["schemas"]["Trouble"][];
       next?: string;
     };
+    PageWork: {
+      items: components["schemas"]["Work"][];
+      next?: string;
+    };
     Path: {
       /** @description A whole number of 64 bits, as a text */
       grant: string;
@@ -1267,6 +1346,14 @@ export interface components {
     };
     ReasonBody: {
       reason?: string;
+    };
+    Reject: {
+      column: string;
+      expected: string;
+      found: string;
+      /** @description A whole number of 64 bits, as a text */
+      line: string;
+      worker: string;
     };
     RejectedRow: {
       columnName: string;
@@ -1495,14 +1582,149 @@ export interface components {
       observedSince?: string;
       paths: components["schemas"]["Path"][];
     };
-    Work: {
+    Work:
+      | components["schemas"]["WorkClockAdvance"]
+      | components["schemas"]["WorkDefinitionsForecast"]
+      | components["schemas"]["WorkDefinitionsLoad"]
+      | components["schemas"]["WorkFeedForecast"]
+      | components["schemas"]["WorkFeedLoad"]
+      | components["schemas"]["WorkHeldChangeRelease"];
+    WorkClockAdvance: {
+      cancelling: boolean;
       /** Format: int32 */
       done: number;
       /** Format: date-time */
       endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
       /** @description A whole number of 64 bits, as a text */
       id: string;
-      result: components["schemas"]["JsonNode"];
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "clock-advance";
+      owner: string;
+      result: null | components["schemas"]["Moved"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkDefinitionsForecast: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "definitions-forecast";
+      owner: string;
+      result: null | components["schemas"]["Outcome"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkDefinitionsLoad: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "definitions-load";
+      owner: string;
+      result: null | components["schemas"]["Outcome"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkFeedForecast: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "feed-forecast";
+      owner: string;
+      result: null | components["schemas"]["Forecasted"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkFeedLoad: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "feed-load";
+      owner: string;
+      result: null | components["schemas"]["Loaded"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkHeldChangeRelease: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "held-change-release";
+      owner: string;
+      result: null | components["schemas"]["Loaded"] | components["schemas"]["Outcome"];
       sentence: string;
       /** Format: date-time */
       startedAt: string;
@@ -1520,7 +1742,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_12: {
+  list_13: {
     parameters: {
       query?: never;
       header?: never;
@@ -1645,7 +1867,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Outcome"];
+          "application/json": components["schemas"]["Work"];
         };
       };
     };
@@ -1669,7 +1891,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Outcome"];
+          "application/json": components["schemas"]["Work"];
         };
       };
     };
@@ -1698,7 +1920,7 @@ export interface operations {
       };
     };
   };
-  list_11: {
+  list_12: {
     parameters: {
       query?: {
         application?: string;
@@ -1796,7 +2018,7 @@ export interface operations {
       };
     };
   };
-  list_10: {
+  list_11: {
     parameters: {
       query?: {
         kind?: string;
@@ -1847,7 +2069,7 @@ export interface operations {
       };
     };
   };
-  list_9: {
+  list_10: {
     parameters: {
       query?: never;
       header?: never;
@@ -1907,6 +2129,28 @@ export interface operations {
         "text/csv": string;
       };
     };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
+  loadForecasted: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
     responses: {
       /** @description OK */
       200: {
@@ -2030,7 +2274,7 @@ export interface operations {
       };
     };
   };
-  list_8: {
+  list_9: {
     parameters: {
       query?: {
         state?: string;
@@ -2128,7 +2372,7 @@ export interface operations {
       };
     };
   };
-  list_7: {
+  list_8: {
     parameters: {
       query?: never;
       header?: never;
@@ -2148,7 +2392,7 @@ export interface operations {
       };
     };
   };
-  list_6: {
+  list_7: {
     parameters: {
       query?: {
         subject?: string;
@@ -2174,7 +2418,7 @@ export interface operations {
       };
     };
   };
-  list_5: {
+  list_6: {
     parameters: {
       query?: {
         state?: string;
@@ -2323,7 +2567,7 @@ export interface operations {
       };
     };
   };
-  list_4: {
+  list_5: {
     parameters: {
       query?: {
         text?: string;
@@ -2486,7 +2730,53 @@ export interface operations {
       };
     };
   };
+  list_4: {
+    parameters: {
+      query?: {
+        open?: boolean;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageWork"];
+        };
+      };
+    };
+  };
   show: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
+  cancel: {
     parameters: {
       query?: never;
       header?: never;

@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession, useZone } from "../api/session";
-import { follow } from "../api/work";
+import { useWork, type Work } from "../api/work";
+import { WorkLine } from "../jobs/work-line";
 import { Button } from "../parts/button";
 import { ChangeState } from "../parts/change-state";
 import { Field } from "../parts/field";
@@ -13,19 +14,12 @@ import { Pairs, Sheet } from "../parts/sheet";
 import { Fault, Waiting } from "../parts/states";
 import { Heading } from "../parts/title";
 
-type Sum = {
-  people: number;
-  losing: number;
-  operations: number;
-  groupedBy: string;
-  byGroup: Record<string, { losses: number; gains: number }>;
-  lines: { worker: string; name: string; event: string; gains: string[]; losses: string[] }[];
-};
+type Sum = Schemas["Sum"];
 
 /** The sums of a forecast, whatever was forecast: a feed's stand one deeper than a load's. */
-function sumOf(forecast: unknown): Sum | undefined {
-  const whole = forecast as { sum?: Sum } & Partial<Sum>;
-  return whole.sum ?? (whole.lines ? (whole as Sum) : undefined);
+function sumOf(forecast: Schemas["HeldChange"]["forecast"]): Sum | undefined {
+  if ("sum" in forecast) return forecast.sum as Sum;
+  return "lines" in forecast ? (forecast as Sum) : undefined;
 }
 
 /** One held change: why it waits, what it would do, and the decision on it. */
@@ -36,6 +30,8 @@ export function HeldSheet({ id, close }: { id: string; close: () => void }) {
     queryFn: () => data(api.GET("/api/v1/held-changes/{id}", { params: { path: { id } } })),
   });
   const shown = change.data;
+  const [query] = useSearchParams();
+  const { data: work } = useWork(query.get("work") ?? undefined);
   const sum = shown && sumOf(shown.forecast);
   return (
     <Sheet title={shown ? shown.what : "Held change"} close={close}>
@@ -59,6 +55,7 @@ export function HeldSheet({ id, close }: { id: string; close: () => void }) {
                 : []),
             ]}
           />
+          {work && <WorkLine work={work} />}
           {shown.state === "held" && <Decide change={shown} />}
           {sum && <WouldDo sum={sum} />}
         </>
@@ -71,16 +68,17 @@ function Decide({ change }: { change: Schemas["HeldChange"] }) {
   const queries = useQueryClient();
   const { data: session } = useSession();
   const [note, setNote] = useState("");
+  const [, setQuery] = useSearchParams();
   const path = { id: change.id };
   const decide = useMutation({
     mutationFn: async (what: "release" | "drop") => {
       if (what === "drop") {
         return data(api.POST("/api/v1/held-changes/{id}/drop", { params: { path }, body: { note } }));
       }
-      const work = await data(
+      const begun = await data<Work>(
         api.POST("/api/v1/held-changes/{id}/release", { params: { path }, body: { note } }),
       );
-      return follow(work, () => undefined);
+      setQuery((before) => ({ ...Object.fromEntries(before), work: begun.id }), { replace: true });
     },
     onSettled: () => queries.invalidateQueries(),
   });

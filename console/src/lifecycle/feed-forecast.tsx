@@ -1,4 +1,5 @@
 import { useState } from "react";
+import type { Schemas } from "../api/client";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { count, day } from "../parts/moments";
@@ -6,33 +7,8 @@ import { MirroredBars } from "../parts/mirroredbars";
 import { Heading } from "../parts/title";
 import { kindWord } from "./kinds";
 
-type Balance = { losses: number; gains: number };
-
 /** What a feed would come to, as the service's forecast gives it. */
-export type Forecasted = {
-  rows: number;
-  rejected: number;
-  rejects: { line: string; worker: string; column: string; found: string; expected: string }[];
-  events: Record<string, number>;
-  warnings: string[];
-  sum: {
-    people: number;
-    operations: number;
-    operationsByKind: Record<string, number>;
-    byApplication: Record<string, Balance>;
-    groupedBy: string;
-    byGroup: Record<string, Balance>;
-    lines: {
-      worker: string;
-      name: string;
-      event: string;
-      gains: string[];
-      losses: string[];
-      operations: number;
-      next?: string | null;
-    }[];
-  };
-};
+export type Forecasted = Schemas["Forecasted"];
 
 /** The forecast: gains and losses around one line, the sums, then everybody it touches. */
 export function FeedForecast({

@@ -1,93 +1,85 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
 import { useState } from "react";
 import { useDropzone } from "react-dropzone";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { useZone } from "../api/session";
-import { follow, sendFeed } from "../api/work";
+import { isOpen, sendFeed, useWork, type Work } from "../api/work";
+import { WorkLine } from "../jobs/work-line";
 import { Button } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { Fault, ProgressLine } from "../parts/states";
-import { FeedForecast, type Forecasted } from "./feed-forecast";
+import { FeedForecast } from "./feed-forecast";
 
-type Loaded = { feed: string; sentence: string; rejected: number; held: string | null };
-type Step =
-  | { at: "file" }
-  | { at: "working"; work?: Schemas["Work"]; what: string }
-  | { at: "forecast"; file: File; forecast: Forecasted }
-  | { at: "loaded"; loaded: Loaded };
-
-/** Loading a feed: the file, what it would do, then doing it. Leaving the page does not stop it. */
-export function FeedLoad({ close }: { close: () => void }) {
-  const [step, setStep] = useState<Step>({ at: "file" });
-  const [problem, setProblem] = useState<unknown>();
+/**
+ * Loading a feed: the file, what it would do, then doing it. The work's number is in the address, so leaving
+ * the page stops and loses nothing.
+ */
+export function FeedLoad({
+  work: id,
+  follow,
+  close,
+}: {
+  work?: string;
+  follow: (work: string | undefined) => void;
+  close: () => void;
+}) {
   const [source, setSource] = useState("");
-  const queries = useQueryClient();
   const zone = useZone();
-
-  const run = async (file: File, forecast: boolean) => {
-    setProblem(undefined);
-    const what = forecast ? `Forecasting ${file.name}` : `Loading ${file.name}`;
-    setStep({ at: "working", what });
-    try {
-      const work = await sendFeed(file, source, forecast);
-      const told = (now: Schemas["Work"]) => setStep({ at: "working", work: now, what });
-      if (forecast) {
-        setStep({ at: "forecast", file, forecast: await follow<Forecasted>(work, told) });
-      } else {
-        setStep({ at: "loaded", loaded: await follow<Loaded>(work, told) });
-        await queries.invalidateQueries();
-      }
-    } catch (failed) {
-      setProblem(failed);
-      setStep({ at: "file" });
-      await queries.invalidateQueries({ queryKey: ["feeds"] });
-    }
-  };
-
+  const { data: work, error } = useWork(id);
+  const send = useMutation({
+    mutationFn: (file: File) => sendFeed(file, source, true),
+    onSuccess: (begun) => follow(begun.id),
+  });
+  const load = useMutation({
+    mutationFn: (forecast: string) =>
+      data<Work>(api.POST("/api/v1/feeds/forecasts/{id}/load", { params: { path: { id: forecast } } })),
+    onSuccess: (begun) => follow(begun.id),
+  });
+  const problem = send.error ?? load.error ?? error;
+  const idle = id === undefined || (work !== undefined && !isOpen(work) && work.state !== "done");
   return (
     <section aria-label="Load a feed" className="mt-4 rounded-sm border border-rule bg-raised p-5">
-      {problem !== undefined && <Fault problem={problem} />}
-      {step.at === "file" && (
-        <Drop source={source} setSource={setSource} take={(file) => void run(file, true)} close={close} />
+      {problem && <Fault problem={problem} />}
+      {work && <WorkLine work={work} />}
+      {send.isPending && <ProgressLine sentence="Sending the file" done={0} total={0} />}
+      {idle && !send.isPending && (
+        <Drop source={source} setSource={setSource} take={(file) => send.mutate(file)} close={close} />
       )}
-      {step.at === "working" && (
-        <ProgressLine
-          sentence={step.work?.sentence ?? step.what}
-          done={step.work?.done ?? 0}
-          total={step.work?.total ?? 0}
-        />
-      )}
-      {step.at === "forecast" && (
+      {work?.kind === "feed-forecast" && work.result && (
         <FeedForecast
-          name={step.file.name}
-          forecast={step.forecast}
+          name={work.what.replace(/^forecasting /, "")}
+          forecast={work.result}
           zone={zone}
-          load={() => void run(step.file, false)}
-          drop={() => setStep({ at: "file" })}
+          load={() => load.mutate(work.id)}
+          drop={() => follow(undefined)}
         />
       )}
-      {step.at === "loaded" && (
-        <div className="flex flex-wrap items-center gap-3">
-          <p className="grow" role="status">
-            {step.loaded.sentence.replace(/\.$/, "")}.{" "}
-            {step.loaded.held ? (
-              <Link to={`/held/${step.loaded.held}`}>See what it would do</Link>
-            ) : (
-              <Link to="/flow">Watch what follows from it</Link>
-            )}
-            {step.loaded.rejected > 0 && (
-              <>
-                , or <Link to={`/feeds/${step.loaded.feed}`}>read why rows were set aside</Link>
-              </>
-            )}
-            .
-          </p>
-          <Button onClick={close}>Close</Button>
-        </div>
-      )}
+      {work?.kind === "feed-load" && work.result && <Loaded loaded={work.result} close={close} />}
     </section>
+  );
+}
+
+function Loaded({ loaded, close }: { loaded: Schemas["Loaded"]; close: () => void }) {
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <p className="grow" role="status">
+        {loaded.sentence.replace(/\.$/, "")}.{" "}
+        {loaded.held ? (
+          <Link to={`/held/${loaded.held}`}>See what it would do</Link>
+        ) : (
+          <Link to="/flow">Watch what follows from it</Link>
+        )}
+        {loaded.rejected > 0 && (
+          <>
+            , or <Link to={`/feeds/${loaded.feed}`}>read why rows were set aside</Link>
+          </>
+        )}
+        .
+      </p>
+      <Button onClick={close}>Close</Button>
+    </div>
   );
 }
 

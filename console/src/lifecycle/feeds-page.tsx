@@ -42,7 +42,13 @@ export function FeedsPage() {
       >
         {last ? `the last came ${day(last.startedAt, zone)} from ${last.source}` : "none yet"}
       </Title>
-      {loads && query.get("load") === "yes" && <FeedLoad close={() => setQuery({})} />}
+      {loads && query.get("load") === "yes" && (
+        <FeedLoad
+          work={query.get("work") ?? undefined}
+          follow={(work) => setQuery(work ? { load: "yes", work } : { load: "yes" }, { replace: true })}
+          close={() => setQuery({})}
+        />
+      )}
       {feeds.error && <Fault problem={feeds.error} retry={() => void feeds.refetch()} />}
       {feeds.isPending && !feeds.error && <Waiting what="feeds" />}
       {feeds.data && rows.length === 0 && (

@@ -58,6 +58,10 @@ const forecast: Forecasted = {
   warnings: [],
   sum: {
     people: 3,
+    losing: 1,
+    events: { joiner: 2, leaver: 1 },
+    coming: {},
+    troubled: [],
     operations: 12,
     operationsByKind: { create: 2, add: 9, disable: 1 },
     byApplication: { directory: { losses: 4, gains: 8 } },
@@ -120,6 +124,10 @@ describe("a feed's forecast", () => {
   it("of a file that changes nothing says so", () => {
     const nothing = {
       people: 0,
+      losing: 0,
+      events: {},
+      coming: {},
+      troubled: [],
       operations: 0,
       operationsByKind: {},
       byApplication: {},

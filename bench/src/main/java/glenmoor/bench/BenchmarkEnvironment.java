@@ -14,6 +14,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -178,10 +179,8 @@ final class BenchmarkEnvironment {
     }
 
     void define(String yaml) throws Exception {
-      post(
-          "/api/v1/definitions",
-          Map.of(
-              "files", new Object[] {Map.of("name", "bench.yaml", "text", yaml)}, "replace", true));
+      var files = new Object[] {Map.of("name", "bench.yaml", "text", yaml)};
+      ended(post("/api/v1/definitions", Map.of("files", files, "replace", true)));
     }
 
     /** Loads a feed to the end; gives what it came to. */
@@ -191,7 +190,7 @@ final class BenchmarkEnvironment {
 
     private JsonNode ended(JsonNode accepted) throws Exception {
       var work = accepted;
-      while (work.path("state").asString().equals("running")) {
+      while (List.of("waiting", "running").contains(work.path("state").asString())) {
         Thread.sleep(10);
         work = get("/api/v1/progress/" + work.path("id").asString());
       }

@@ -165,7 +165,7 @@ public final class Client {
         continue;
       }
       switch (work.path("state").asString("")) {
-        case "running" -> output.progress(work.path("sentence").asString(""));
+        case "waiting", "running" -> output.progress(work.path("sentence").asString(""));
         case "done" -> {
           output.progress("");
           return work.path("result");
@@ -184,7 +184,8 @@ public final class Client {
       Thread.sleep(POLL_MILLIS);
     } catch (InterruptedException stopped) {
       Thread.currentThread().interrupt();
-      throw new Failed("Stopped waiting; the work goes on in the service.");
+      throw new Failed(
+          "Stopped waiting; the work goes on in the service. glenmoor work list shows it, and glenmoor work cancel stops it.");
     }
   }
 

@@ -1,12 +1,13 @@
 package glenmoor.cli;
 
 import glenmoor.cli.agenda.ClockCommand;
-import glenmoor.cli.agenda.JobsCommand;
 import glenmoor.cli.applications.ApplicationsCommand;
 import glenmoor.cli.authorization.DutiesCommand;
 import glenmoor.cli.brakes.HeldCommand;
 import glenmoor.cli.definitions.DefineCommand;
 import glenmoor.cli.identity.SignInsCommand;
+import glenmoor.cli.jobs.JobsCommand;
+import glenmoor.cli.jobs.WorkCommand;
 import glenmoor.cli.ledger.LedgerCommand;
 import glenmoor.cli.lifecycle.EventsCommand;
 import glenmoor.cli.lifecycle.FeedsCommand;
@@ -57,6 +58,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("sign-ins", SignInsCommand::new);
     nouns.put("duties", DutiesCommand::new);
     nouns.put("held", HeldCommand::new);
+    nouns.put("work", WorkCommand::new);
     nouns.put("jobs", JobsCommand::new);
     nouns.put("help", CommandLine.HelpCommand::new);
     return nouns;

@@ -8,14 +8,17 @@ import glenmoor.core.authorization.Duty;
 import glenmoor.core.jobs.Job;
 import glenmoor.engine.access.AccessService;
 import glenmoor.engine.agenda.Agenda;
-import glenmoor.engine.applications.Applications;
+import glenmoor.engine.applications.ApplicationService;
+import glenmoor.engine.applications.Connections;
 import glenmoor.engine.applications.ConnectorSettings;
+import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionService;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.Tokens;
+import glenmoor.engine.jobs.Askers;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.lifecycle.EventService;
@@ -40,8 +43,7 @@ import glenmoor.store.Database;
 import glenmoor.store.Ids;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.people.PersonMapper;
-import glenmoor.store.provisioning.AccountMapper;
-import glenmoor.store.provisioning.OperationMapper;
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.net.URI;
@@ -61,6 +63,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.BooleanSupplier;
 import javax.sql.DataSource;
 import org.springframework.context.annotation.AnnotationConfigApplicationContext;
@@ -76,6 +79,8 @@ public final class TestEnvironment implements AutoCloseable {
   public static final Instant MORNING = Instant.parse("2027-03-01T06:00:00Z");
   public static final Actor ISA =
       new Actor("isa", "Isa Brae", null, List.of(Assignment.of(Duty.ADMINISTRATOR)));
+  public static final Actor RONA =
+      new Actor("rona", "Rona Bell", null, List.of(Assignment.of(Duty.ADMINISTRATOR)));
   public static final String HEADING =
       "Worker no,Given,Family,Department,Location,Reports to,First day,Last day,Leave from,Leave to\r\n";
 
@@ -93,7 +98,9 @@ public final class TestEnvironment implements AutoCloseable {
   public final Transactions transactions;
   public final Ledger ledger;
   public final Catalogues catalogues;
-  public final Applications applications;
+  public final ApplicationService applications;
+  public final Connections connections;
+  public final HealthChecks health;
   public final Planning planning;
   public final OperationWorkers workers;
   public final ResultWriter resultWriter;
@@ -114,6 +121,13 @@ public final class TestEnvironment implements AutoCloseable {
   public final SignIns signIns;
   public final Tokens tokens;
   public final Today today;
+
+  /** Where long work waits here. */
+  public final TestQueue queue = new TestQueue();
+
+  /** Who may have work done, by login. */
+  public final Map<String, Actor> askers =
+      new ConcurrentHashMap<>(Map.of("isa", ISA, "rona", RONA));
 
   private final AnnotationConfigApplicationContext context;
   private final Path directory;
@@ -138,13 +152,20 @@ public final class TestEnvironment implements AutoCloseable {
     context.registerBean(
         ConnectorSettings.class, () -> new ConnectorSettings(this::named, directory, ""));
     context.registerBean(MovableClock.class, () -> context.getBean(Clocks.class).movable(MORNING));
+    context.registerBean(TestQueue.class, () -> queue);
+    context.registerBean(
+        Askers.class,
+        () -> login -> Optional.ofNullable(askers.get(login)),
+        bean -> bean.setPrimary(true));
     context.register(Engine.class);
     context.refresh();
     clock = get(MovableClock.class);
     transactions = get(Transactions.class);
     ledger = get(Ledger.class);
     catalogues = get(Catalogues.class);
-    applications = get(Applications.class);
+    applications = get(ApplicationService.class);
+    connections = get(Connections.class);
+    health = get(HealthChecks.class);
     planning = get(Planning.class);
     workers = get(OperationWorkers.class);
     resultWriter = get(ResultWriter.class);
@@ -153,6 +174,7 @@ public final class TestEnvironment implements AutoCloseable {
     retries = get(RetryService.class);
     agenda = get(Agenda.class);
     jobs = get(Jobs.class);
+    queue.does(jobs);
     feeds = get(FeedService.class);
     held = get(HeldChanges.class);
     record = get(FeedRecord.class);
@@ -195,16 +217,6 @@ public final class TestEnvironment implements AutoCloseable {
     return get(Clocks.class).movable(MORNING);
   }
 
-  /** Workers of a second service on the same database, not started yet. */
-  public OperationWorkers anotherReplica() {
-    var accounts = get(AccountMapper.class);
-    var operationRows = get(OperationMapper.class);
-    var writer =
-        new ResultWriter(operationRows, accounts, get(PersonMapper.class), ledger, transactions);
-    return new OperationWorkers(
-        operationRows, accounts, applications, writer, get(Secrets.class), transactions, clock);
-  }
-
   private Optional<String> named(String name) {
     return switch (name) {
       case "CHARTSHARE_URL" -> Optional.of("http://127.0.0.1:" + chartshare.port() + "/scim/v2");
@@ -227,27 +239,67 @@ public final class TestEnvironment implements AutoCloseable {
     }
   }
 
+  /** Loads definitions, and waits for the end of it. */
   public DefinitionService.Outcome define(String yaml, boolean replace) {
-    return definitions.load(List.of(new DefinitionService.File("x.yaml", yaml)), replace, ISA);
+    return define(List.of(new DefinitionService.File("x.yaml", yaml)), replace);
+  }
+
+  public DefinitionService.Outcome define(List<DefinitionService.File> files, boolean replace) {
+    return outcome(definitions.beginLoad(files, replace, ISA));
+  }
+
+  /** What loading definitions would come to. */
+  public DefinitionService.Outcome wouldDefine(
+      List<DefinitionService.File> files, boolean replace, boolean online) {
+    return outcome(definitions.beginForecast(files, replace, online, ISA));
+  }
+
+  private DefinitionService.Outcome outcome(long work) {
+    var ended = ended(work);
+    if (!ended.state().equals("done")) {
+      throw new Refused(
+          Refused.Reason.BAD_INPUT,
+          ended.sentence(),
+          List.of(JSON.readValue(ended.errors(), Refused.Mistake[].class)));
+    }
+    return JSON.readValue(ended.result(), DefinitionService.Outcome.class);
   }
 
   /** Loads a feed of these rows, and waits for the end of it. */
   public Job load(String... rows) {
-    return ended(feeds.load("", "rows.csv", file(HEADING + String.join("\r\n", rows)), ISA));
+    return loadText(HEADING + String.join("\r\n", rows));
   }
 
   public Job loadText(String text) {
-    return ended(feeds.load("", "rows.csv", file(text), ISA));
+    return loadFrom("", text);
   }
 
   public Job loadFrom(String source, String text) {
-    return ended(feeds.load(source, "rows.csv", file(text), ISA));
+    return ended(bring(source, "rows.csv", text));
+  }
+
+  /** Brings a file, and does not wait for it. */
+  public long bring(String source, String name, String text) {
+    try {
+      return feeds.load(source, name, bytes(text), ISA);
+    } catch (IOException impossible) {
+      throw new UncheckedIOException(impossible);
+    }
+  }
+
+  private static ByteArrayInputStream bytes(String text) {
+    return new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8));
   }
 
   /** What loading these rows would come to. */
   public JsonNode forecast(String... rows) {
-    var work = feeds.forecast("", "rows.csv", file(HEADING + String.join("\r\n", rows)), ISA);
-    return JSON.readTree(ended(work).result());
+    try {
+      var text = HEADING + String.join("\r\n", rows);
+      var work = feeds.forecast("", "rows.csv", bytes(text), ISA);
+      return JSON.readTree(ended(work).result());
+    } catch (IOException impossible) {
+      throw new UncheckedIOException(impossible);
+    }
   }
 
   public static Path file(String text) {
@@ -259,7 +311,7 @@ public final class TestEnvironment implements AutoCloseable {
   }
 
   public Job ended(long work) {
-    eventually(() -> !jobs.of(work, ISA).state().equals("running"));
+    eventually(() -> !jobs.of(work, ISA).open());
     return jobs.of(work, ISA);
   }
 

@@ -2,8 +2,8 @@ package glenmoor.server;
 
 import com.github.kagkarlsson.scheduler.Scheduler;
 import glenmoor.engine.identity.SignIns;
-import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.provisioning.OperationWorkers;
+import glenmoor.server.jobs.LongWorkQueue;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.ApplicationListener;
 import org.springframework.stereotype.Component;
@@ -14,20 +14,20 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
   private final ServiceSettings settings;
   private final SignIns signIns;
   private final OperationWorkers workers;
-  private final Jobs jobs;
   private final Scheduler scheduler;
+  private final LongWorkQueue longWork;
 
   Startup(
       ServiceSettings settings,
       SignIns signIns,
       OperationWorkers workers,
-      Jobs jobs,
-      Scheduler scheduler) {
+      Scheduler scheduler,
+      LongWorkQueue longWork) {
     this.settings = settings;
     this.signIns = signIns;
     this.workers = workers;
-    this.jobs = jobs;
     this.scheduler = scheduler;
+    this.longWork = longWork;
   }
 
   @Override
@@ -36,8 +36,8 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
     if (!password.isEmpty()) {
       signIns.first(settings.get(Setting.GLENMOOR_ADMIN_LOGIN), password);
     }
-    jobs.beat();
     workers.start();
     scheduler.start();
+    longWork.start();
   }
 }

@@ -50,7 +50,7 @@ public final class DefineCommand extends Group {
     output.noCsv();
     var body = body(paths, replace);
     body.put("online", online);
-    var outcome = client.post("/api/v1/definitions/forecast", body);
+    var outcome = client.await(client.post("/api/v1/definitions/forecast", body), output);
     var lines = new ArrayList<String>();
     outcome.path("warnings").forEach(each -> lines.add("! " + each.asString()));
     outcome.path("missing").forEach(each -> lines.add("! " + each.asString()));
@@ -151,7 +151,8 @@ public final class DefineCommand extends Group {
           List<Path> paths,
       @Option(names = "--replace", description = "Drop what is not in the files") boolean replace,
       @Mixin Output output) {
-    show(client.post("/api/v1/definitions/forecast", body(paths, replace)), output, "would");
+    var accepted = client.post("/api/v1/definitions/forecast", body(paths, replace));
+    show(client.await(accepted, output), output, "would");
   }
 
   @Command(
@@ -166,7 +167,8 @@ public final class DefineCommand extends Group {
           List<Path> paths,
       @Option(names = "--replace", description = "Drop what is not in the files") boolean replace,
       @Mixin Output output) {
-    show(client.post("/api/v1/definitions", body(paths, replace)), output, "will");
+    var accepted = client.post("/api/v1/definitions", body(paths, replace));
+    show(client.await(accepted, output), output, "will");
   }
 
   private void show(JsonNode outcome, Output output, String tense) {

@@ -1,7 +1,7 @@
 package glenmoor.connect.applications;
 
 import glenmoor.core.applications.Application;
-import java.util.Set;
+import glenmoor.core.applications.ConnectorKind;
 
 /** Makes the connector an application asks for. */
 public final class Connectors {
@@ -11,20 +11,14 @@ public final class Connectors {
    * @throws Settings.BadSetting if a setting is missing or wrong
    */
   public static Connector open(Application application, ConnectorEnvironment environment) {
-    return switch (application.connector()) {
-      case "ldap" ->
-          new LdapConnector(
-              application, settings(application, LdapConnector.SETTINGS, environment));
-      case "scim" ->
-          new ScimConnector(
-              application, settings(application, ScimConnector.SETTINGS, environment));
-      default ->
-          throw new Settings.BadSetting("There is no connector " + application.connector() + ".");
-    };
-  }
-
-  private static Settings settings(
-      Application application, Set<String> known, ConnectorEnvironment environment) {
-    return new Settings(application.key(), application.settings(), known, environment);
+    var kind =
+        ConnectorKind.ofWord(application.connector())
+            .filter(OpenableKind.class::isInstance)
+            .map(OpenableKind.class::cast)
+            .orElseThrow(() ->
+                new Settings.BadSetting("There is no connector " + application.connector() + "."));
+    return kind.open(
+        application,
+        new Settings(application.key(), application.settings(), kind.settings(), environment));
   }
 }

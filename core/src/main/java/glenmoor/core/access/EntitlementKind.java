@@ -1,7 +1,10 @@
 package glenmoor.core.access;
 
 import com.google.auto.service.AutoService;
+import glenmoor.core.applications.Ability;
 import glenmoor.core.applications.ApplicationKind;
+import glenmoor.core.applications.ConnectorKind;
+import glenmoor.core.definitions.Concern;
 import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.DefinitionKind;
 import glenmoor.core.definitions.Reading;
@@ -25,6 +28,11 @@ public final class EntitlementKind implements DefinitionKind<Entitlement> {
   }
 
   @Override
+  public Concern concern(String key) {
+    return Concern.holders(word(), key);
+  }
+
+  @Override
   public Optional<Entitlement> read(String key, Reading reading, Defined known) {
     var application = key.contains("/") ? key.substring(0, key.indexOf('/')) : "";
     if (!known.all(ApplicationKind.class).containsKey(application)) {
@@ -33,12 +41,22 @@ public final class EntitlementKind implements DefinitionKind<Entitlement> {
           "An entitlement's key begins with its application's, such as directory/crew; “%s” does not, or there is no such application."
               .formatted(key));
     }
+    var kind = reading.oneOf("kind", "group", List.of("group", "role"));
+    var needed = kind.equals("role") ? Ability.ROLES : Ability.GROUPS;
+    Optional.ofNullable(known.all(ApplicationKind.class).get(application))
+        .flatMap(where -> ConnectorKind.ofWord(where.connector()))
+        .filter(connector -> !connector.can(needed))
+        .ifPresent(connector ->
+            reading.problem(
+                reading.place("kind"),
+                "The connector %s of %s cannot %s."
+                    .formatted(connector.word(), application, needed.sentence())));
     return Optional.of(
         new Entitlement(
             key,
             application,
             reading.text("technical", key.substring(key.indexOf('/') + 1)),
             reading.text("name", key),
-            reading.oneOf("kind", "group", List.of("group", "role"))));
+            kind));
   }
 }

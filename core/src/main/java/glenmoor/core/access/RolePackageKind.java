@@ -1,6 +1,7 @@
 package glenmoor.core.access;
 
 import com.google.auto.service.AutoService;
+import glenmoor.core.definitions.Concern;
 import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.DefinitionKind;
 import glenmoor.core.definitions.Reading;
@@ -22,6 +23,11 @@ public final class RolePackageKind implements DefinitionKind<RolePackage> {
   @Override
   public Set<String> refersTo() {
     return Set.of("entitlement");
+  }
+
+  @Override
+  public Concern concern(String key) {
+    return Concern.holders(word(), key);
   }
 
   @Override

@@ -32,6 +32,11 @@ public record Application(
     List<String> after,
     int parallel) {
 
+  /** Whether its connector declares that it can; one that is not known here can nothing. */
+  public boolean can(Ability ability) {
+    return ConnectorKind.ofWord(connector).filter(kind -> kind.can(ability)).isPresent();
+  }
+
   /** What an account goes through beside the giving and taking of access. */
   public record LifecyclePolicy(
       int readyDaysAhead, WhileOnLeave onLeave, int holdDays, AfterHold afterHold) {}

@@ -6,6 +6,7 @@ import glenmoor.core.applications.Application.LifecyclePolicy;
 import glenmoor.core.applications.Application.WhileOnLeave;
 import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions.Mapping;
+import glenmoor.core.definitions.Concern;
 import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.DefinitionKind;
@@ -32,7 +33,7 @@ public final class ApplicationKind implements DefinitionKind<Application> {
   private static final int LONGEST_NAME = 200;
 
   /** What a definition says of the way to the application, and not of who has what there. */
-  private static final Set<String> ON_THE_WAY = Set.of("name", "connector", "settings", "parallel");
+  private static final Set<String> ON_THE_WAY = Set.of("name", "settings", "parallel");
 
   @Override
   public String word() {
@@ -45,6 +46,11 @@ public final class ApplicationKind implements DefinitionKind<Application> {
   }
 
   @Override
+  public Concern concern(String key) {
+    return Concern.holders(word(), key);
+  }
+
+  @Override
   public Optional<Application> read(String key, Reading reading, Defined known) {
     var account = reading.inside("account");
     var compiling = new Compiling(account, known);
@@ -54,8 +60,10 @@ public final class ApplicationKind implements DefinitionKind<Application> {
         .forEach(
             (name, tree) -> compiling.mapping(tree).ifPresent(made -> attributes.put(name, made)));
     var name = compiling.mapping("name");
-    var settings = new LinkedHashMap<String, Object>();
-    reading.map("settings").forEach((setting, tree) -> settings.put(setting, tree.plain()));
+    var connector =
+        reading.oneOf(
+            "connector", "", ConnectorKind.all().stream().map(ConnectorKind::word).toList());
+    var settings = settings(reading, connector);
     var container =
         account.text("container").isPresent()
             ? compiling.mapping("container")
@@ -64,7 +72,7 @@ public final class ApplicationKind implements DefinitionKind<Application> {
         new Application(
             key,
             reading.text("name", key),
-            reading.oneOf("connector", "", List.of("ldap", "scim")),
+            connector,
             settings,
             name.orElseGet(compiling::nothing),
             account.oneOf("rename", "never", List.of("never", "on-change")).equals("on-change"),
@@ -75,6 +83,7 @@ public final class ApplicationKind implements DefinitionKind<Application> {
             lifecycle(reading.inside("care")),
             reading.texts("after").stream().map(Tree.Text::value).toList(),
             reading.number("parallel", USUAL_PARALLEL));
+    ConnectorKind.ofWord(connector).ifPresent(kind -> beyond(kind, made, account, reading));
     account.finish();
     namesOf(made)
         .filter(other -> !made.after().contains(other))
@@ -84,6 +93,45 @@ public final class ApplicationKind implements DefinitionKind<Application> {
                 "Its mappings use the account name of %s, so %s has to be planned before it: add it under after."
                     .formatted(other, other)));
     return Optional.of(made);
+  }
+
+  /** One that nothing reads may be a secret in the open. */
+  private static Map<String, Object> settings(Reading reading, String connector) {
+    var known = ConnectorKind.ofWord(connector).map(ConnectorKind::settings);
+    var settings = new LinkedHashMap<String, Object>();
+    reading
+        .map("settings")
+        .forEach((setting, tree) -> {
+          if (known.isPresent() && !known.get().contains(setting)) {
+            reading.problem(
+                tree.place(),
+                "The connector %s has no setting “%s”; there are %s."
+                    .formatted(connector, setting, String.join(", ", new TreeSet<>(known.get()))));
+          }
+          settings.put(setting, tree.plain());
+        });
+    return settings;
+  }
+
+  /** What is asked of the connector and it cannot do. */
+  private static void beyond(
+      ConnectorKind kind, Application made, Reading account, Reading reading) {
+    if (made.renames() && !kind.can(Ability.RENAME)) {
+      cannot(kind, Ability.RENAME, account, "rename");
+    }
+    if (made.container().isPresent() && !kind.can(Ability.MOVE)) {
+      cannot(kind, Ability.MOVE, account, "container");
+    }
+    if (made.lifecycle().afterHold() == AfterHold.DELETE && !kind.can(Ability.DELETE)) {
+      cannot(kind, Ability.DELETE, reading, "care");
+    }
+  }
+
+  private static void cannot(ConnectorKind kind, Ability ability, Reading reading, String key) {
+    reading.problem(
+        reading.place(key),
+        "The connector %s cannot %s, which %s asks for."
+            .formatted(kind.word(), ability.sentence(), key));
   }
 
   private static int longest(Reading account) {

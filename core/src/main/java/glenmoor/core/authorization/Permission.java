@@ -25,6 +25,7 @@ public enum Permission {
   SEE_SIGN_INS("see sign-ins, duties and tokens", false),
   MANAGE_SIGN_INS("manage sign-ins and duties", true),
   SEE_ALL_WORK("see the work of others", false),
+  CANCEL_WORK("cancel the work of others", true),
   MOVE_CLOCK("move the clock", true);
 
   private final String sentence;

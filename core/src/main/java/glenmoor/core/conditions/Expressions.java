@@ -31,6 +31,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 
@@ -245,10 +246,21 @@ public final class Expressions {
 
   /** A yes-or-no question about a person, ready to be asked; equal to another of the same text. */
   public static final class Condition {
+    /** Facts that hardly two people share: answers by them would never be asked for again. */
+    private static final Set<String> OF_ONE = Set.of("worker", "name");
+
+    private static final int MOST_KNOWN = 4_096;
+
     private final Compiled compiled;
+    private final @Nullable List<String> variables;
+    private final Map<List<Object>, Boolean> known = new ConcurrentHashMap<>();
 
     private Condition(Compiled compiled) {
       this.compiled = compiled;
+      variables =
+          compiled.facts().stream().anyMatch(OF_ONE::contains)
+              ? null
+              : compiled.facts().stream().map(fact -> "person." + fact).toList();
     }
 
     public String text() {
@@ -272,10 +284,27 @@ public final class Expressions {
 
     /**
      * Whether it holds. A comparison with a number or date that the person has not does not hold.
+     * It is evaluated once for the same values of the facts it names, as long as they are few: the
+     * answer depends on nothing else.
      *
      * @throws Unanswerable if it fails in any other way
      */
     public boolean holds(Map<String, Object> view) {
+      if (variables == null) {
+        return evaluated(view);
+      }
+      var values = variables.stream().map(view::get).toList();
+      var answer = known.get(values);
+      if (answer == null) {
+        answer = evaluated(view);
+        if (known.size() < MOST_KNOWN) {
+          known.put(values, answer);
+        }
+      }
+      return answer;
+    }
+
+    private boolean evaluated(Map<String, Object> view) {
       try {
         return Boolean.TRUE.equals(compiled.program().eval(view));
       } catch (CelEvaluationException failed) {

@@ -35,6 +35,11 @@ public record Definition(DefinitionKind<?> kind, String key, Tree.Fields body) {
     return kind.plansLike(before.body, body);
   }
 
+  /** Whose plans may become others when it is added, changed or dropped. */
+  public Concern concern() {
+    return kind.concern(key);
+  }
+
   /** Whether it says the same, wherever it stands in whichever file. */
   public boolean saysAs(Definition other) {
     return body.plain().equals(other.body.plain());

@@ -48,6 +48,14 @@ public interface DefinitionKind<T> {
   default void check(Collection<Definition> all, Defined known, Problems problems) {}
 
   /**
+   * Whose plans may become others when a document of it is added, changed or dropped; it need not
+   * say so of what another kind that refers to it says.
+   */
+  default Concern concern(String key) {
+    return Concern.EVERYBODY;
+  }
+
+  /**
    * Whether everybody's plans stay as they are when one document takes the place of another: it
    * changes how files are read or how an application is reached, not who has what.
    */

@@ -120,4 +120,33 @@ class DefinitionsTest {
     var plain = map("package", "x", "entitlements", List.of("a/b", "c/d"), "more", map("k", "v"));
     assertThat(Tree.of(plain, place).plain()).isEqualTo(plain);
   }
+
+  @Test
+  void what_a_connector_cannot_do_is_refused_where_it_is_asked_for() {
+    assertThat(
+            problems(
+                map(
+                    "application",
+                    "plain",
+                    "connector",
+                    "scim",
+                    "settings",
+                    map("url", "x", "password", "in the open"),
+                    "account",
+                    map("name", "'x'", "rename", "on-change", "container", "'y'"),
+                    "care",
+                    map("after-hold", "delete"))))
+        .hasSize(4)
+        .anyMatch(each -> each.contains("scim cannot rename accounts"))
+        .anyMatch(each -> each.contains("scim cannot keep accounts in containers"))
+        .anyMatch(each -> each.contains("scim cannot delete accounts"))
+        .anyMatch(each -> each.contains("scim has no setting “password”; there are url"));
+    assertThat(problems(map("entitlement", "chartshare/pilot", "kind", "role")))
+        .singleElement()
+        .asString()
+        .contains("scim of chartshare cannot give roles");
+    assertThat(
+            problems(map("application", "x", "connector", "pigeon", "account", map("name", "'x'"))))
+        .anyMatch(each -> each.contains("ldap, scim"));
+  }
 }

@@ -168,7 +168,7 @@ public final class AccessService {
   }
 
   private PersonSnapshot snapshot(String worker, Actor actor, Catalogue catalogue) {
-    return snapshots.shown(List.of(visible.row(worker, actor)), catalogue).getFirst();
+    return snapshots.withPast(List.of(visible.row(worker, actor)), catalogue).getFirst();
   }
 
   public Timeline timeline(String worker, Actor actor) {

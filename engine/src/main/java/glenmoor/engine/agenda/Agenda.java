@@ -5,19 +5,24 @@ import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.DueMarks;
 import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.LongWork;
 import glenmoor.engine.jobs.RecurringJob;
+import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.provisioning.DueWork;
 import glenmoor.engine.provisioning.OperationWorkers;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.MovableClock;
+import glenmoor.engine.time.Transactions;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Map;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -41,6 +46,9 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
   private final OperationMapper operations;
   private final Jobs jobs;
   private final Ledger ledger;
+  private final Transactions transactions;
+  private final DueMarks marks;
+  private final Moving moving = new Moving();
 
   public Agenda(
       Clock clock,
@@ -49,7 +57,11 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
       PersonMapper people,
       OperationMapper operations,
       Jobs jobs,
-      Ledger ledger) {
+      Ledger ledger,
+      Transactions transactions,
+      DueMarks marks) {
+    this.marks = marks;
+    this.transactions = transactions;
     this.clock = clock;
     this.planning = planning;
     this.workers = workers;
@@ -57,10 +69,12 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
     this.operations = operations;
     this.jobs = jobs;
     this.ledger = ledger;
+    jobs.doneBy(moving);
   }
 
   @Override
   public int sweep() {
+    marks.carryOut();
     var planned = planning.planDue();
     if (planned > 0) {
       workers.wake();
@@ -89,7 +103,7 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
    */
   public long advanceTo(Instant to, Actor actor) {
     Authorization.need(actor, Permission.MOVE_CLOCK);
-    if (!(clock instanceof MovableClock movable)) {
+    if (!clock.movable()) {
       throw new Refused(
           Refused.Reason.NOT_NOW,
           "The clock of this service is the real one and cannot be moved; only a demo's can.");
@@ -100,25 +114,61 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
           "The clock only moves forward, and it is %s already; say how far, such as 7d."
               .formatted(from));
     }
-    ledger.append(
-        new LedgerEntry(
-            from,
-            actor.login(),
-            "",
-            "clock",
-            "clock-moved",
-            Map.of("at", from.toString()),
-            Map.of("at", to.toString())));
-    return jobs.start(
-        "moving the clock to " + to,
-        actor,
-        reporter -> {
-          var steps = move(movable, from, to, reporter);
-          return Map.of("from", from.toString(), "to", to.toString(), "steps", steps);
-        });
+    return transactions.run(() -> {
+      ledger.append(
+          new LedgerEntry(
+              from,
+              actor.login(),
+              "",
+              "clock",
+              "clock-moved",
+              Map.of("at", from.toString()),
+              Map.of("at", to.toString())));
+      return jobs.begin(moving, "moving the clock to " + to, new Move(from, to), actor);
+    });
   }
 
-  private int move(MovableClock movable, Instant from, Instant to, Jobs.ProgressReporter reporter) {
+  /** From when to when the clock moves. */
+  public record Move(Instant from, Instant to) {}
+
+  /**
+   * Where the clock was moved.
+   *
+   * @param steps how many moments it stopped at on the way
+   */
+  public record Moved(Instant from, Instant to, int steps) {}
+
+  /** Done anew after a service died, it goes on from where the clock stands. */
+  private final class Moving implements LongWork<Move> {
+    @Override
+    public String kind() {
+      return "clock-advance";
+    }
+
+    @Override
+    public Class<Move> input() {
+      return Move.class;
+    }
+
+    @Override
+    public List<Class<?>> results() {
+      return List.of(Moved.class);
+    }
+
+    @Override
+    public Object run(Move input, Actor actor, WorkProgress progress) {
+      Authorization.need(actor, Permission.MOVE_CLOCK);
+      var steps = move((MovableClock) clock, input.from(), input.to(), progress);
+      return new Moved(input.from(), input.to(), steps);
+    }
+
+    @Override
+    public String whenCancelled() {
+      return "It was cancelled: the clock stays where it had come to.";
+    }
+  }
+
+  private int move(MovableClock movable, Instant from, Instant to, WorkProgress progress) {
     var steps = 0;
     var days = (int) Duration.between(from, to).toDays();
     quiet();
@@ -130,7 +180,7 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
       }
       movable.moveTo(next);
       steps++;
-      reporter.at((int) Duration.between(from, next).toDays(), days, "at " + next);
+      progress.at((int) Duration.between(from, next).toDays(), days, "at " + next);
       sweep();
       quiet();
     }

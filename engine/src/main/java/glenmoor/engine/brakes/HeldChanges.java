@@ -12,7 +12,8 @@ import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.jobs.Jobs;
-import glenmoor.engine.jobs.RecurringJob;
+import glenmoor.engine.jobs.LongWork;
+import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
@@ -24,7 +25,6 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
-import java.time.Duration;
 import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
@@ -41,7 +41,7 @@ import tools.jackson.databind.json.JsonMapper;
  * brought them releases or drops them.
  */
 @Named
-public final class HeldChanges implements RecurringJob.Owner {
+public final class HeldChanges {
   private static final JsonMapper JSON = ApiJson.mapper();
   private static final int PART = 4 << 20;
   private static final int LONGEST_SENTENCE = 2_000;
@@ -67,7 +67,20 @@ public final class HeldChanges implements RecurringJob.Owner {
      */
     void check(Map<String, Object> details);
 
-    Object release(Released released, Actor actor, Jobs.ProgressReporter reporter);
+    Object release(Released released, Actor actor, WorkProgress progress);
+
+    /** What the forecast of such a change is. */
+    Class<?> forecast();
+
+    /** What carrying out such a change may come to. */
+    List<Class<?>> results();
+
+    /**
+     * Told when the work that carried it out ended without having done so.
+     *
+     * @param sentence how it ended
+     */
+    default void ended(long work, String sentence) {}
   }
 
   /**
@@ -89,6 +102,7 @@ public final class HeldChanges implements RecurringJob.Owner {
   private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
+  private final Carrying carrying = new Carrying();
   private final Map<String, Releasing> kinds = new ConcurrentHashMap<>();
 
   public HeldChanges(
@@ -104,6 +118,12 @@ public final class HeldChanges implements RecurringJob.Owner {
     this.ledger = ledger;
     this.ids = ids;
     this.clock = clock;
+    jobs.doneBy(carrying);
+  }
+
+  /** What the forecast of a held change may be. */
+  public List<Class<?>> forecasts() {
+    return kinds.values().stream().<Class<?>>map(Releasing::forecast).distinct().toList();
   }
 
   /** Says who carries out released changes of a kind. */
@@ -201,42 +221,59 @@ public final class HeldChanges implements RecurringJob.Owner {
     if (known.state().equals("held")) {
       releasing.check(details(known));
     }
-    var row = decide(id, "released", note, actor);
-    return jobs.start(
-        "carrying out " + row.what(),
-        actor,
-        reporter -> {
-          mapper.carriedOutIn(id, reporter.work());
-          Object result;
-          try {
-            result = releasing.release(released(row), actor, reporter);
-          } catch (RuntimeException failed) {
-            holdAgain(row, actor.login(), "Carrying it out failed; the work's sentence says why.");
-            throw failed;
-          }
-          mapper.dropParts(id);
-          return result;
-        });
+    return transactions.run(() -> {
+      var row = decide(id, "released", note, actor);
+      var work = jobs.begin(carrying, "carrying out " + row.what(), new Change(id), actor);
+      mapper.carriedOutIn(id, work);
+      return work;
+    });
   }
 
-  /** Holds again what was released, but not carried out because its service ended. */
-  public void holdAgain() {
-    for (var row : mapper.leftUndone(Jobs.DEAD_AFTER.toSeconds())) {
-      holdAgain(row, row.decidedBy(), "The service ended before it had carried the change out.");
+  /** Which change work carries out. */
+  public record Change(long id) {}
+
+  private final class Carrying implements LongWork<Change> {
+    @Override
+    public String kind() {
+      return "held-change-release";
+    }
+
+    @Override
+    public Class<Change> input() {
+      return Change.class;
+    }
+
+    @Override
+    public List<Class<?>> results() {
+      return kinds.values().stream().flatMap(each -> each.results().stream()).distinct().toList();
+    }
+
+    @Override
+    public Object run(Change input, Actor actor, WorkProgress progress) {
+      var row = show(input.id(), actor);
+      return carrier(row).release(released(row), actor, progress);
+    }
+
+    @Override
+    public void ended(Change input, long work, boolean done, String sentence) {
+      if (done) {
+        mapper.dropParts(input.id());
+        return;
+      }
+      var row = mapper.byId(input.id());
+      if (row != null) {
+        carrier(row).ended(work, sentence);
+        holdAgain(row, row.decidedBy(), "It was not carried out: " + sentence);
+      }
     }
   }
 
   private void holdAgain(KeptChange row, String login, String reason) {
-    transactions.run(() -> {
-      if (mapper.holdAgain(row.id()) > 0) {
-        ledger.append(
-            entry(
-                row.id(),
-                login,
-                "change-held-again",
-                Map.of("what", row.what(), "reason", reason)));
-      }
-    });
+    if (mapper.holdAgain(row.id()) > 0) {
+      ledger.append(
+          entry(
+              row.id(), login, "change-held-again", Map.of("what", row.what(), "reason", reason)));
+    }
   }
 
   private Releasing carrier(KeptChange row) {
@@ -316,14 +353,5 @@ public final class HeldChanges implements RecurringJob.Owner {
 
   private static String cut(String text, int longest) {
     return text.length() > longest ? text.substring(0, longest - 1) + "…" : text;
-  }
-
-  @Override
-  public RecurringJob recurring() {
-    return new RecurringJob(
-        "held-changes",
-        "holds released changes again whose service ended",
-        Duration.ofSeconds(10),
-        this::holdAgain);
   }
 }

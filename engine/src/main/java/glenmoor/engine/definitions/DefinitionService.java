@@ -1,40 +1,34 @@
 package glenmoor.engine.definitions;
 
-import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.brakes.Brakes;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.definitions.Definition;
-import glenmoor.core.definitions.Definition.Name;
 import glenmoor.core.definitions.Problem;
 import glenmoor.core.definitions.Tree;
 import glenmoor.core.forecast.Forecast;
 import glenmoor.core.ledger.LedgerEntry;
-import glenmoor.core.people.Facts;
-import glenmoor.core.people.Person;
-import glenmoor.core.people.PersonId;
-import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
+import glenmoor.engine.definitions.Preparing.Prepared;
 import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.LongWork;
+import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.definitions.DefinitionMapper;
 import glenmoor.store.definitions.DefinitionMapper.DefinitionRow;
 import glenmoor.store.people.PersonMapper;
-import glenmoor.store.provisioning.AccountMapper;
 import jakarta.inject.Named;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
@@ -65,69 +59,143 @@ public final class DefinitionService {
       List<String> missing,
       @Nullable Long held) {}
 
-  /** Account names of a person as a catalogue makes them, by application. */
-  public record Named(String worker, String name, Map<String, String> accounts) {}
-
-  private static final int MOST_FILES = 500;
-  private static final long LARGEST = 16L << 20;
-  private static final int MOST_PROBLEMS = 200;
-  private static final int MOST_TRIED = 1_000;
-
-  private record Prepared(
-      List<Definition> files,
-      List<Difference> differences,
-      boolean plansChange,
-      int unchanged,
-      Catalogue catalogue) {}
-
   private final Catalogues catalogues;
   private final DefinitionMapper mapper;
-  private final List<InUse> inUse;
+  private final Preparing preparing;
   private final PersonMapper people;
-  private final AccountMapper accounts;
+  private final DueMarks marks;
   private final PlanPreview planning;
   private final Prerequisites prerequisites;
   private final HeldChanges held;
   private final Transactions transactions;
   private final Ledger ledger;
   private final Clock clock;
+  private final Jobs jobs;
+  private final ForecastWork forecastWork = new ForecastWork();
+  private final LoadWork loadWork = new LoadWork();
 
   public DefinitionService(
       Catalogues catalogues,
       DefinitionMapper mapper,
-      List<InUse> inUse,
+      Preparing preparing,
       PersonMapper people,
-      AccountMapper accounts,
+      DueMarks marks,
       PlanPreview planning,
       Prerequisites prerequisites,
       HeldChanges held,
       Transactions transactions,
       Ledger ledger,
-      Clock clock) {
+      Clock clock,
+      Jobs jobs) {
     this.catalogues = catalogues;
     this.mapper = mapper;
-    this.inUse = inUse;
+    this.preparing = preparing;
     this.people = people;
-    this.accounts = accounts;
+    this.marks = marks;
     this.planning = planning;
     this.prerequisites = prerequisites;
     this.held = held;
     this.transactions = transactions;
     this.ledger = ledger;
     this.clock = clock;
+    this.jobs = jobs;
     held.carriedOutBy("definitions", new Releasing());
+    jobs.doneBy(forecastWork);
+    jobs.doneBy(loadWork);
   }
 
   /**
-   * What loading would change, and what that would do for people.
+   * Begins to say what loading would change, and what that would do for people.
    *
    * @param online whether the applications are asked for what must be there beforehand
+   * @return the identity of the work; its result is {@link Outcome}
    * @throws Refused with every problem in the files, if there is any
    */
-  public Outcome forecast(List<File> files, boolean replace, boolean online, Actor actor) {
+  public long beginForecast(List<File> files, boolean replace, boolean online, Actor actor) {
     Authorization.need(actor, Permission.SEE_DEFINITIONS);
-    var prepared = prepare(files, replace);
-    var forecast = forecast(prepared);
+    return begin(forecastWork, "forecasting ", files, new Way(replace, online), actor);
+  }
+
+  /**
+   * Begins to load files, all of them or none.
+   *
+   * @return the identity of the work; its result is {@link Outcome}
+   * @throws Refused with every problem in the files, if there is any
+   */
+  public long beginLoad(List<File> files, boolean replace, Actor actor) {
+    Authorization.need(actor, Permission.LOAD_DEFINITIONS);
+    return begin(loadWork, "loading ", files, new Way(replace, false), actor);
+  }
+
+  private long begin(LongWork<Way> kind, String doing, List<File> files, Way way, Actor actor) {
+    // Whatever is wrong in the files is said at once, and to the line.
+    preparing.prepare(files, way.replace());
+    var work = jobs.next();
+    try {
+      jobs.keep(work, new ByteArrayInputStream(JSON.writeValueAsBytes(files)));
+      return jobs.begin(work, kind, doing + "definitions " + names(files), way, actor);
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
+  }
+
+  private static String names(List<File> files) {
+    return String.join(", ", files.stream().map(File::name).limit(5).toList());
+  }
+
+  /** How files are taken. */
+  public record Way(boolean replace, boolean online) {}
+
+  /** What the works on files have in common. */
+  private abstract static class FileWork implements LongWork<Way> {
+    @Override
+    public Class<Way> input() {
+      return Way.class;
+    }
+
+    @Override
+    public List<Class<?>> results() {
+      return List.of(Outcome.class);
+    }
+
+    List<File> files(WorkProgress progress) {
+      try (var in = progress.content()) {
+        return List.of(JSON.readValue(in, File[].class));
+      } catch (IOException failed) {
+        throw new UncheckedIOException(failed);
+      }
+    }
+  }
+
+  private final class ForecastWork extends FileWork {
+    @Override
+    public String kind() {
+      return "definitions-forecast";
+    }
+
+    @Override
+    public Object run(Way input, Actor actor, WorkProgress progress) {
+      return forecast(files(progress), input.replace(), input.online(), actor, progress);
+    }
+  }
+
+  private final class LoadWork extends FileWork {
+    @Override
+    public String kind() {
+      return "definitions-load";
+    }
+
+    @Override
+    public Object run(Way input, Actor actor, WorkProgress progress) {
+      return load(files(progress), input.replace(), actor, Map.of(), progress);
+    }
+  }
+
+  private Outcome forecast(
+      List<File> files, boolean replace, boolean online, Actor actor, WorkProgress progress) {
+    Authorization.need(actor, Permission.SEE_DEFINITIONS);
+    var prepared = preparing.prepare(files, replace);
+    var forecast = forecast(prepared, progress);
     var lacking = online ? prerequisites.missing(prepared.catalogue()) : List.<String>of();
     return outcome(prepared, forecast, lacking, null);
   }
@@ -162,15 +230,21 @@ public final class DefinitionService {
     return new Brakes.Measured(Map.of(Measure.LOSING, forecast.losing()), people.countAll());
   }
 
-  private Forecast.Sum forecast(Prepared prepared) {
-    if (!prepared.plansChange()) {
+  private Forecast.Sum forecast(Prepared prepared, WorkProgress progress) {
+    if (prepared.concern().nobody()) {
       return new Forecast(prepared.catalogue()).sum();
     }
-    var forecast = planning.forecastAll(prepared.catalogue());
+    var all = marks.everybody();
+    var forecast =
+        planning.forecast(
+            prepared.catalogue(),
+            prepared.concern(),
+            planned ->
+                progress.at(planned, all, "forecasting: %,d people planned".formatted(planned)));
     var unreadable =
         forecast.troubled().stream().filter(each -> each.where().equals("fact")).toList();
     if (!unreadable.isEmpty()) {
-      throw refusal(
+      throw Preparing.refusal(
           unreadable.stream()
               .map(each ->
                   new Problem(
@@ -183,41 +257,53 @@ public final class DefinitionService {
   }
 
   /** Loads files: all of them or, with any problem, none; or holds them where a brake says so. */
-  public Outcome load(List<File> files, boolean replace, Actor actor) {
-    Authorization.need(actor, Permission.LOAD_DEFINITIONS);
-    return load(files, replace, actor, Map.of());
-  }
-
   private Outcome load(
-      List<File> files, boolean replace, Actor actor, Map<Measure, Integer> allowed) {
-    var before = prepare(files, replace);
-    var forecast = forecast(before);
+      List<File> files,
+      boolean replace,
+      Actor actor,
+      Map<Measure, Integer> allowed,
+      WorkProgress progress) {
+    Authorization.need(actor, Permission.LOAD_DEFINITIONS);
+    var before = preparing.prepare(files, replace);
+    var forecast = forecast(before, progress);
     var reasons = holds(before, forecast, allowed);
     if (!reasons.isEmpty()) {
-      return outcome(before, forecast, List.of(), hold(files, replace, forecast, reasons, actor));
+      return transactions.run(() -> {
+        var change = hold(files, replace, forecast, reasons, actor);
+        var outcome = outcome(before, forecast, List.of(), change);
+        progress.keep(outcome);
+        return outcome;
+      });
     }
-    var prepared = transactions.run(() -> store(files, replace, actor));
-    return outcome(prepared, forecast, List.of(), null);
+    progress.at(0, 0, "keeping what changed");
+    var outcome =
+        transactions.run(() -> {
+          var loaded = outcome(store(files, replace, actor), forecast, List.of(), null);
+          progress.keep(loaded);
+          return loaded;
+        });
+    var all = marks.everybody();
+    marks.carryOut(
+        looked -> progress.at(looked, all, "marking whom it concerns, to be planned for"));
+    return outcome;
   }
 
   private long hold(
       List<File> files, boolean replace, Forecast.Sum forecast, List<String> reasons, Actor actor) {
-    var names = String.join(", ", files.stream().map(File::name).limit(5).toList());
     var sentence =
         "A brake holds these definitions, and nothing was changed: %s. Somebody else has to release or drop them."
             .formatted(String.join("; ", reasons));
     var content = JSON.writeValueAsBytes(new Content(files, replace));
-    return transactions.run(() ->
-        held.hold(
-            new HeldChanges.Holding(
-                "definitions",
-                "definitions " + names,
-                sentence,
-                measured(forecast),
-                forecast,
-                Map.of("replace", replace ? "yes" : "no")),
-            new ByteArrayInputStream(content),
-            actor));
+    return held.hold(
+        new HeldChanges.Holding(
+            "definitions",
+            "definitions " + names(files),
+            sentence,
+            measured(forecast),
+            forecast,
+            Map.of("replace", replace ? "yes" : "no")),
+        new ByteArrayInputStream(content),
+        actor);
   }
 
   private record Content(List<File> files, boolean replace) {}
@@ -233,79 +319,36 @@ public final class DefinitionService {
     public void check(Map<String, Object> details) {}
 
     @Override
-    public Object release(
-        HeldChanges.Released released, Actor actor, Jobs.ProgressReporter reporter) {
-      return DefinitionService.this.release(released, actor);
+    public Object release(HeldChanges.Released released, Actor actor, WorkProgress progress) {
+      return DefinitionService.this.release(released, actor, progress);
+    }
+
+    @Override
+    public Class<?> forecast() {
+      return Forecast.Sum.class;
+    }
+
+    @Override
+    public List<Class<?>> results() {
+      return List.of(Outcome.class);
     }
   }
 
   /** Loads definitions that were held and released, as the world is now. */
-  private Object release(HeldChanges.Released released, Actor actor) {
+  private Object release(HeldChanges.Released released, Actor actor, WorkProgress progress) {
     Authorization.need(actor, Permission.LOAD_DEFINITIONS);
     try (var in = released.content()) {
       var content = JSON.readValue(in, Content.class);
-      return load(content.files(), content.replace(), actor, released.allowed());
+      return load(content.files(), content.replace(), actor, released.allowed(), progress);
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     }
   }
 
-  /**
-   * How the accounts of people would be called, before anything is loaded.
-   *
-   * @param files definitions to try; none for those in force
-   * @param tried worker numbers of people who are known, or facts of people who are not
-   */
-  public List<Named> names(List<File> files, List<Map<String, String>> tried, Actor actor) {
-    Authorization.need(actor, Permission.SEE_DEFINITIONS);
-    if (tried.size() > MOST_TRIED) {
-      throw Refused.badInput(
-          "%,d people are given to try; give at most %,d.".formatted(tried.size(), MOST_TRIED));
-    }
-    var catalogue = files.isEmpty() ? catalogues.current() : prepare(files, false).catalogue();
-    var planner = planning.trying(catalogue);
-    var named = new ArrayList<Named>();
-    for (var facts : tried) {
-      var person = person(facts, catalogue);
-      named.add(
-          new Named(person.worker().value(), person.facts().fullName(), planner.tryNames(person)));
-    }
-    return named;
-  }
-
-  private static Person person(Map<String, String> said, Catalogue catalogue) {
-    var worker = said.getOrDefault("worker", "T-1");
-    var number =
-        WorkerNumber.read(worker)
-            .orElseThrow(() ->
-                Refused.badInput(
-                    "The worker number “%s” cannot be used; expected %s."
-                        .formatted(worker, WorkerNumber.EXPECTED)));
-    var values = new TreeMap<String, Object>();
-    said.forEach((key, text) -> {
-      if (key.equals("worker")) {
-        return;
-      }
-      var fact = catalogue.facts().get(key);
-      if (fact == null) {
-        throw Refused.badInput(
-            "There is no fact “%s”; the facts are %s."
-                .formatted(key, String.join(", ", catalogue.facts().keySet())));
-      }
-      values.put(
-          key,
-          fact.type()
-              .read(text)
-              .orElseThrow(() ->
-                  Refused.badInput(
-                      "%s is “%s”; expected %s.".formatted(key, text, fact.type().expectation()))));
-    });
-    return new Person(new PersonId(-1), number, new Facts(values), null);
-  }
-
   private Prepared store(List<File> files, boolean replace, Actor actor) {
     mapper.lockRevision();
-    var prepared = prepare(files, replace);
+    var current = catalogues.current();
+    var prepared = preparing.prepare(files, replace);
     if (prepared.differences().isEmpty()) {
       return prepared;
     }
@@ -340,9 +383,11 @@ public final class DefinitionService {
       mapper.put(rows, now, actor.login());
     }
     mapper.raiseRevision();
-    if (prepared.plansChange()) {
-      people.dueNow(now, "definitions:" + prepared.catalogue().revision());
-    }
+    marks.add(
+        "definitions:" + prepared.catalogue().revision(),
+        prepared.concern(),
+        current,
+        prepared.catalogue());
     ledger.append(entries);
     return prepared;
   }
@@ -350,102 +395,6 @@ public final class DefinitionService {
   @SuppressWarnings("unchecked")
   private static Map<String, Object> plain(Definition definition) {
     return (Map<String, Object>) definition.body().plain();
-  }
-
-  private Prepared prepare(List<File> files, boolean replace) {
-    var problems = new ArrayList<Problem>();
-    var read = new LinkedHashMap<Name, Definition>();
-    var characters = files.stream().mapToLong(file -> file.text().length()).sum();
-    if (files.size() > MOST_FILES || characters > LARGEST) {
-      throw Refused.badInput(
-          "%,d files with %,d characters are more than can be taken at once: at most %,d files with %,d."
-              .formatted(files.size(), characters, MOST_FILES, LARGEST));
-    }
-    for (var file : files) {
-      for (var definition : DefinitionFiles.read(file.name(), file.text(), problems)) {
-        var twice = read.put(definition.name(), definition);
-        if (twice != null) {
-          problems.add(
-              new Problem(
-                  definition.body().place(),
-                  "%s is defined already at %s; keep one."
-                      .formatted(definition.name(), twice.body().place())));
-        }
-      }
-    }
-    var before = new TreeMap<Name, Definition>();
-    catalogues.definitions().forEach(each -> before.put(each.name(), each));
-    var after = new TreeMap<Name, Definition>(replace ? Map.of() : before);
-    after.putAll(read);
-    var result = Catalogue.read(after.values(), mapper.revision() + 1, catalogues.zone());
-    problems.addAll(result.problems());
-    result.catalogue().ifPresent(made -> problems.addAll(stillInUse(made, read, before)));
-    if (!problems.isEmpty()) {
-      throw refusal(problems);
-    }
-    var differences = differences(before, after);
-    return new Prepared(
-        List.copyOf(read.values()),
-        differences,
-        plansChange(before, after),
-        read.size() - (int) differences.stream().filter(d -> !d.change().equals("dropped")).count(),
-        result.catalogue().orElseThrow());
-  }
-
-  /** What must not go, at the place where it is said otherwise, or was said. */
-  private List<Problem> stillInUse(
-      Catalogue after, Map<Name, Definition> said, Map<Name, Definition> known) {
-    var current = catalogues.current();
-    return inUse.stream()
-        .flatMap(each -> each.uses(current, after).stream())
-        .map(use -> {
-          var where = said.getOrDefault(use.name(), known.get(use.name()));
-          return new Problem(Objects.requireNonNull(where).body().place(), use.sentence());
-        })
-        .toList();
-  }
-
-  private static Refused refusal(List<Problem> problems) {
-    var sentence =
-        problems.size() == 1
-            ? "One thing is wrong in the definitions, so nothing was loaded. " + problems.getFirst()
-            : problems.size() + " things are wrong in the definitions, so nothing was loaded.";
-    return new Refused(
-        Refused.Reason.BAD_INPUT,
-        sentence,
-        problems.stream()
-            .limit(MOST_PROBLEMS)
-            .map(each -> new Refused.Mistake(each.place().toString(), each.sentence()))
-            .toList());
-  }
-
-  private static boolean plansChange(Map<Name, Definition> before, Map<Name, Definition> after) {
-    for (var definition : after.values()) {
-      var was = before.get(definition.name());
-      if (was == null || !definition.plansLike(was)) {
-        return true;
-      }
-    }
-    return !after.keySet().containsAll(before.keySet());
-  }
-
-  private static List<Difference> differences(
-      Map<Name, Definition> before, Map<Name, Definition> after) {
-    var differences = new ArrayList<Difference>();
-    after.forEach((name, definition) -> {
-      var was = before.get(name);
-      if (was == null) {
-        differences.add(new Difference(name.kind(), name.key(), "added"));
-      } else if (!definition.saysAs(was)) {
-        differences.add(new Difference(name.kind(), name.key(), "changed"));
-      }
-    });
-    before.forEach((name, definition) -> {
-      if (!after.containsKey(name)) {
-        differences.add(new Difference(name.kind(), name.key(), "dropped"));
-      }
-    });
-    return differences;
   }
 
   /** All definitions in force as one file. */

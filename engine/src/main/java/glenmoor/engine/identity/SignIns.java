@@ -10,6 +10,7 @@ import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.authorization.Duties;
+import glenmoor.engine.jobs.Askers;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
@@ -34,7 +35,7 @@ import org.jspecify.annotations.Nullable;
  * of an earlier one and all tokens are over.
  */
 @Named
-public final class SignIns implements RecurringJob.Owner {
+public final class SignIns implements RecurringJob.Owner, Askers {
   private static final int SHORTEST_PASSWORD = 10;
   private static final int LONGEST_PASSWORD = 1_000;
   private static final int LONGEST_LOGIN = 64;
@@ -122,6 +123,7 @@ public final class SignIns implements RecurringJob.Owner {
   }
 
   /** The actor with this name, unless their sign-in is over. */
+  @Override
   public Optional<Actor> named(String login) {
     return Optional.ofNullable(signIns.byName(login)).filter(row -> !isOver(row)).map(this::actor);
   }

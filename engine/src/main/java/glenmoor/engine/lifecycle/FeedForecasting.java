@@ -14,7 +14,7 @@ import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.provisioning.PersonSnapshots;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.time.Clock;
@@ -72,7 +72,7 @@ public final class FeedForecasting {
    *
    * @throws Refused if it cannot be used as a whole
    */
-  Forecasted forecast(Source source, Path file, Jobs.ProgressReporter reporter) {
+  Forecasted forecast(Source source, Path file, WorkProgress reporter) {
     var catalogue = catalogues.current();
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     var forecaster = new Forecaster(catalogue, true);

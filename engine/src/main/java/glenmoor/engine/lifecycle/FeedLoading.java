@@ -9,7 +9,7 @@ import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.identity.SignIns;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.provisioning.DueWork;
 import glenmoor.engine.time.Clock;
@@ -103,8 +103,8 @@ public final class FeedLoading {
    *
    * @throws Refused if it cannot be used as a whole; nothing was changed then
    */
-  Loaded load(Delivery delivery, Jobs.ProgressReporter reporter) {
-    var id = record.begin(delivery, reporter);
+  Loaded load(Delivery delivery, WorkProgress progress) {
+    var id = record.begin(delivery, progress);
     var catalogue = catalogues.current();
     var now = clock.instant();
     var today = now.atZone(catalogue.zone()).toLocalDate();
@@ -114,14 +114,14 @@ public final class FeedLoading {
     Loaded loaded;
     try (var keeping = new FeedWriting(id, source, login, ids, now, today, plans)) {
       var meter = forecasting.meter(catalogue, keeping);
-      var sum = read(delivery, catalogue, today, meter, reporter);
+      var sum = read(delivery, catalogue, today, meter, progress);
       LOG.debug("feed {}: the file is read", id);
       var measured = FeedForecasting.measured(sum, meter.sum());
       var reasons = catalogue.feedBrakes().hold(measured, delivery.allowed());
       if (!reasons.isEmpty()) {
-        return hold(id, delivery, sum, measured, reasons, reporter);
+        return hold(id, delivery, sum, measured, reasons, progress);
       }
-      reporter.at(sum.rows(), sum.rows(), "keeping what changed");
+      progress.at(sum.rows(), sum.rows(), "keeping what changed");
       transactions.run(() -> {
         // Who left by the calendar loses their sign-in before the file can bring them back.
         signIns.endLeavers();
@@ -142,16 +142,19 @@ public final class FeedLoading {
                     "setAside", sum.aside(),
                     "events", sum.counts(),
                     "sentence", sentence(sum))));
+        progress.keep(loaded(id, sum, sentence(sum), null));
       });
       LOG.debug("feed {}: kept", id);
       loaded = loaded(id, sum, sentence(sum), null);
+    } catch (WorkProgress.Cancelled cancelled) {
+      throw cancelled;
     } catch (CsvFile.Broken | RowCheck.BadHeading broken) {
       throw record.refuse(id, delivery, String.valueOf(broken.getMessage()));
     } catch (RuntimeException failed) {
       loaded = afterFailure(id, delivery, failed);
     }
     if (plans) {
-      reporter.at(loaded.rows(), loaded.rows(), "planning what follows");
+      progress.at(loaded.rows(), loaded.rows(), "planning what follows");
       planNow(id);
     }
     return loaded;
@@ -162,10 +165,10 @@ public final class FeedLoading {
       Catalogue catalogue,
       LocalDate today,
       FeedReading.Changes changes,
-      Jobs.ProgressReporter reporter) {
+      WorkProgress progress) {
     var source = delivery.source();
     var known = KnownWorkers.of(dataSource, source.key());
-    return new FeedReading(source, catalogue, people, known, today, ids::next, reporter)
+    return new FeedReading(source, catalogue, people, known, today, ids::next, progress)
         .read(new CsvFile(delivery.file(), source.separator()), changes);
   }
 
@@ -176,9 +179,9 @@ public final class FeedLoading {
       FeedReading.Sum sum,
       Brakes.Measured measured,
       List<String> reasons,
-      Jobs.ProgressReporter reporter) {
-    reporter.at(sum.rows(), sum.rows(), "a brake holds it; forecasting what it would do");
-    var forecast = forecasting.forecast(delivery.source(), delivery.file(), reporter);
+      WorkProgress progress) {
+    progress.at(sum.rows(), sum.rows(), "a brake holds it; forecasting what it would do");
+    var forecast = forecasting.forecast(delivery.source(), delivery.file(), progress);
     var sentence =
         "A brake holds this feed, and nothing was changed: %s. Somebody else has to release or drop it."
             .formatted(String.join("; ", reasons));
@@ -186,6 +189,7 @@ public final class FeedLoading {
         transactions.run(() -> {
           var holding = held.hold(id, delivery, sentence, measured, forecast);
           record.end(id, "held", sentence, sum, holding);
+          progress.keep(loaded(id, sum, sentence, holding));
           return holding;
         });
     return loaded(id, sum, sentence, change);
@@ -218,6 +222,10 @@ public final class FeedLoading {
    * @throws Refused where nothing was changed, or where that cannot be told
    */
   private Loaded afterFailure(long id, Delivery delivery, RuntimeException failed) {
+    if (Thread.currentThread().isInterrupted()) {
+      // The service stops: the next one takes this up anew, and looks how it ended.
+      throw failed;
+    }
     var reference = "feed " + id;
     LOG.error("Loading {} failed", reference, failed);
     for (var tries = 0; ; tries++) {

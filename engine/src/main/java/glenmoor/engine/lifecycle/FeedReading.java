@@ -14,7 +14,7 @@ import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.store.Parts;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
@@ -107,7 +107,7 @@ final class FeedReading {
   private final KnownWorkers known;
   private final LocalDate today;
   private final LongSupplier ids;
-  private final Jobs.ProgressReporter reporter;
+  private final WorkProgress reporter;
   private final List<Reject> rejects = new ArrayList<>();
   private final Map<String, Long> rejectedLines = new HashMap<>();
   private final Map<String, Integer> counts = new HashMap<>();
@@ -127,7 +127,7 @@ final class FeedReading {
       KnownWorkers known,
       LocalDate today,
       LongSupplier ids,
-      Jobs.ProgressReporter reporter) {
+      WorkProgress reporter) {
     this.source = source;
     this.catalogue = catalogue;
     this.people = people;

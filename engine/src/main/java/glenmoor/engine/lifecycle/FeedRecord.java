@@ -6,8 +6,9 @@ import glenmoor.core.lifecycle.KeptFeed;
 import glenmoor.core.lifecycle.Reject;
 import glenmoor.core.lifecycle.RejectedRow;
 import glenmoor.engine.Refused;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.LongWork;
 import glenmoor.engine.jobs.RecurringJob;
+import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
@@ -17,7 +18,6 @@ import glenmoor.store.lifecycle.FeedMapper;
 import glenmoor.store.lifecycle.FeedMapper.FeedEnd;
 import jakarta.inject.Named;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -27,15 +27,15 @@ import org.slf4j.LoggerFactory;
 import org.springframework.dao.DuplicateKeyException;
 
 /**
- * The record of each feed: that it is being read, how it ended, and which rows were set aside. A
- * unique key on the source of the feed being read lets one feed of a source be read at a time.
+ * The record of each feed: that it waits, that it is being read, how it ended, and which rows were
+ * set aside. A unique key on the source of the feed being read lets one feed of a source be read at
+ * a time.
  */
 @Named
 public final class FeedRecord implements RecurringJob.Owner {
   private static final Logger LOG = LoggerFactory.getLogger(FeedRecord.class);
   private static final int STATEMENT = 500;
   private static final int LONGEST_SENTENCE = 1_000;
-  private static final Duration BETWEEN_LOOKS = Duration.ofMillis(500);
 
   private final FeedMapper feeds;
   private final Transactions transactions;
@@ -53,56 +53,74 @@ public final class FeedRecord implements RecurringJob.Owner {
   }
 
   /**
-   * Marks a feed as being read. Another feed of its source is waited for, for as long as it takes
-   * to tell whether the service that reads it has died; if it has, that feed is closed.
+   * Notes a feed that was brought and waits for its turn, inside the caller's transaction.
+   *
+   * @param work the work that will load it
+   */
+  KeptFeed bring(String source, String fileName, String login, long work) {
+    var row =
+        new KeptFeed(
+            ids.next(),
+            source,
+            fileName,
+            "waiting",
+            "waits for its turn",
+            0,
+            0,
+            "{}",
+            clock.instant(),
+            null,
+            login,
+            work,
+            0L);
+    feeds.insert(row);
+    return row;
+  }
+
+  /**
+   * Marks a feed as being read, or finds it so marked by a service that died over it. Feeds of a
+   * source are taken in the order in which they were brought.
    *
    * @return the identity of the feed
-   * @throws Refused if another feed of its source is still being read after that
+   * @throws LongWork.NotYet while an earlier feed of its source waits or is read
+   * @throws Refused if a newer feed of its source was taken meanwhile, or this one has ended
    */
-  long begin(Delivery delivery, Jobs.ProgressReporter reporter) {
-    var row = reading(delivery, clock.instant(), reporter.work());
+  long begin(Delivery delivery, WorkProgress progress) {
     var source = delivery.source();
-    for (var waited = Duration.ZERO; ; waited = waited.plus(BETWEEN_LOOKS)) {
-      try {
-        feeds.insert(row);
-        return row.id();
-      } catch (DuplicateKeyException another) {
-        if (waited.compareTo(Jobs.TOLD_DEAD_AFTER) > 0) {
-          throw new Refused(
-              Refused.Reason.NOT_NOW,
-              "Another feed of %s is being read; bring this one once that is done. Nothing was changed."
-                  .formatted(source.name()));
-        }
-      }
-      reporter.at(
-          0, 0, "another feed of %s is being read; this one waits".formatted(source.name()));
-      pause();
-      closeDead(source.key());
+    var known = feeds.byWork(progress.work());
+    var row =
+        known == null
+            ? bring(source.key(), delivery.fileName(), delivery.actor().login(), progress.work())
+            : known;
+    if (row.state().equals("reading")) {
+      LOG.info("Feed {} ({}) is read anew", row.id(), row.fileName());
+      return row.id();
     }
+    if (!row.state().equals("waiting")) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW, "Feed %d was %s already.".formatted(row.id(), row.state()));
+    }
+    var newest = newestLoaded(source.key());
+    if (newest != null && newest > row.id()) {
+      throw refuse(
+          row.id(),
+          delivery,
+          "A newer feed of %s was taken since (feed %d), so this one is out of date, and nothing was changed."
+              .formatted(source.name(), newest));
+    }
+    closeDead(source.key());
+    if (feeds.earlierOpen(source.key(), row.id()) || !took(row.id())) {
+      throw new LongWork.NotYet(
+          "another feed of %s is being read; this one waits".formatted(source.name()));
+    }
+    return row.id();
   }
 
-  private KeptFeed reading(Delivery delivery, Instant now, long work) {
-    return new KeptFeed(
-        ids.next(),
-        delivery.source().key(),
-        delivery.fileName(),
-        "reading",
-        "being read",
-        0,
-        0,
-        "{}",
-        now,
-        null,
-        delivery.actor().login(),
-        work,
-        0L);
-  }
-
-  private static void pause() {
+  private boolean took(long id) {
     try {
-      Thread.sleep(BETWEEN_LOOKS);
-    } catch (InterruptedException stopped) {
-      Thread.currentThread().interrupt();
+      return feeds.beginReading(id) > 0;
+    } catch (DuplicateKeyException another) {
+      return false;
     }
   }
 
@@ -158,13 +176,21 @@ public final class FeedRecord implements RecurringJob.Owner {
     return Refused.badInput(shown);
   }
 
-  /** Closes all feeds whose service ended while it read them. */
+  /** Ends the feed of work that ended without it, inside the caller's transaction. */
+  void refuseUnread(long work, String sentence) {
+    var row = feeds.byWork(work);
+    if (row != null) {
+      refused(row.id(), row.fileName(), row.loadedBy(), cut(sentence, LONGEST_SENTENCE));
+    }
+  }
+
+  /** Closes all feeds whose work is over. */
   public void closeDead() {
     closeDead(null);
   }
 
   private void closeDead(@Nullable String source) {
-    for (var feed : feeds.dead(source, Jobs.DEAD_AFTER.toSeconds())) {
+    for (var feed : feeds.dead(source)) {
       var sentence =
           "The service ended while it read this file, and nothing was changed. Load it again.";
       LOG.warn("Feed {} ({}) is closed: {}", feed.id(), feed.fileName(), sentence);
@@ -204,6 +230,6 @@ public final class FeedRecord implements RecurringJob.Owner {
   @Override
   public RecurringJob recurring() {
     return new RecurringJob(
-        "feeds", "closes feeds whose service ended", Duration.ofSeconds(10), this::closeDead);
+        "feeds", "closes feeds whose work is over", Duration.ofSeconds(10), this::closeDead);
   }
 }

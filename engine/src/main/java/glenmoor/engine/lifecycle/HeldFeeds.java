@@ -6,27 +6,21 @@ import glenmoor.core.brakes.Brakes;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.WorkContents;
+import glenmoor.engine.jobs.WorkProgress;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
-import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
+import java.util.List;
 import java.util.Map;
-import org.jspecify.annotations.Nullable;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
 
 /** Feeds that a brake held: how they are kept, and carried out once somebody releases them. */
 final class HeldFeeds implements HeldChanges.Releasing {
-  private static final Logger LOG = LoggerFactory.getLogger(HeldFeeds.class);
   private static final String KIND = "feed";
-  private static final String FILE = "glenmoor-released-";
-  private static final Path TEMPORARY = Path.of(System.getProperty("java.io.tmpdir"));
 
   /** Loads a delivery, under the brakes it has not been released from. */
   interface Loader {
-    Object load(Delivery delivery, Jobs.ProgressReporter reporter);
+    Object load(Delivery delivery, WorkProgress progress);
   }
 
   private final HeldChanges held;
@@ -40,21 +34,6 @@ final class HeldFeeds implements HeldChanges.Releasing {
     this.catalogues = catalogues;
     this.loader = loader;
     held.carriedOutBy(KIND, this);
-    deleteLeft();
-  }
-
-  /** Deletes files of people that services left here which were killed meanwhile. */
-  private static void deleteLeft() {
-    try (var files = Files.newDirectoryStream(TEMPORARY, FILE + "*")) {
-      for (var file : files) {
-        var service = file.getFileName().toString().substring(FILE.length()).split("-", 2)[0];
-        if (ProcessHandle.of(Long.parseLong(service)).isEmpty()) {
-          delete(file);
-        }
-      }
-    } catch (IOException | NumberFormatException left) {
-      LOG.warn("Files of people may have been left in {}: {}", TEMPORARY, left.getMessage());
-    }
   }
 
   /**
@@ -106,17 +85,24 @@ final class HeldFeeds implements HeldChanges.Releasing {
   }
 
   @Override
-  public Object release(
-      HeldChanges.Released released, Actor actor, Jobs.ProgressReporter reporter) {
+  public Class<?> forecast() {
+    return FeedForecasting.Forecasted.class;
+  }
+
+  @Override
+  public List<Class<?>> results() {
+    return List.of(FeedLoading.Loaded.class);
+  }
+
+  @Override
+  public Object release(HeldChanges.Released released, Actor actor, WorkProgress progress) {
     var source =
         catalogues.current().sources().get(String.valueOf(released.details().get("source")));
     if (source == null) {
       throw Refused.badInput("Its source is no longer defined, so nothing was changed.");
     }
-    Path file = null;
+    var file = WorkContents.file(released.content());
     try {
-      file = Files.createTempFile(TEMPORARY, FILE + ProcessHandle.current().pid() + "-", ".csv");
-      Files.copy(released.content(), file, StandardCopyOption.REPLACE_EXISTING);
       var delivery =
           new Delivery(
               source,
@@ -125,21 +111,14 @@ final class HeldFeeds implements HeldChanges.Releasing {
               actor,
               released.allowed(),
               "held:" + released.id());
-      return loader.load(delivery, reporter);
-    } catch (IOException failed) {
-      throw new UncheckedIOException(failed);
+      return loader.load(delivery, progress);
     } finally {
-      delete(file);
+      WorkContents.delete(file);
     }
   }
 
-  private static void delete(@Nullable Path file) {
-    try {
-      if (file != null) {
-        Files.deleteIfExists(file);
-      }
-    } catch (IOException left) {
-      LOG.warn("A file of people could not be deleted: {}", file);
-    }
+  @Override
+  public void ended(long work, String sentence) {
+    record.refuseUnread(work, sentence);
   }
 }

@@ -1,5 +1,6 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.core.applications.Ability;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
@@ -138,6 +139,14 @@ public final class OperationService {
   /** Gives an account a new password that nobody knows yet, and tells it once. */
   public Issued issuePasscode(String worker, String application, Actor actor) {
     Authorization.need(actor, Permission.ISSUE_PASSCODES, Scope.application(application));
+    var defined =
+        catalogues.current().applications().stream()
+            .filter(each -> each.key().equals(application))
+            .findFirst();
+    if (defined.isPresent() && !defined.get().can(Ability.PASSWORDS)) {
+      throw Refused.badInput(
+          "Accounts in %s have no password that Glenmoor could set.".formatted(application));
+    }
     var passcode = secrets.passcode();
     var issued =
         transactions.run(() -> {

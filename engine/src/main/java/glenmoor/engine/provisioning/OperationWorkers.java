@@ -8,12 +8,13 @@ import glenmoor.core.provisioning.OperationState.RetryPolicy;
 import glenmoor.core.provisioning.OperationState.Transition.Tried;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.core.provisioning.ProvisioningCommand;
-import glenmoor.engine.applications.Applications;
+import glenmoor.engine.applications.Connections;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.Taken;
+import glenmoor.store.provisioning.WorkerReplicaMapper;
 import jakarta.inject.Inject;
 import jakarta.inject.Named;
 import java.time.Duration;
@@ -71,26 +72,46 @@ public final class OperationWorkers implements AutoCloseable {
   private static final long LOOK_MILLIS = 250;
 
   /** The lanes of one application that are in hand, and the room for those that are worked on. */
-  private record Post(int parallel, Semaphore room, AtomicInteger inHand) {
-    Post(int parallel) {
-      this(parallel, new Semaphore(parallel), new AtomicInteger());
+  private static final class Post {
+    private final Room room = new Room();
+    private final AtomicInteger inHand = new AtomicInteger();
+    private volatile int parallel;
+
+    /** As many as this from now on; those that are worked on already are done first. */
+    synchronized Post with(int wanted) {
+      if (wanted > parallel) {
+        room.release(wanted - parallel);
+      } else {
+        room.reducePermits(parallel - wanted);
+      }
+      parallel = wanted;
+      return this;
     }
 
-    /** The same post, or a new one once the definition gives another number. */
-    Post with(int wanted) {
-      return wanted == parallel ? this : new Post(wanted);
+    private static final class Room extends Semaphore {
+      private static final long serialVersionUID = 1;
+
+      Room() {
+        super(0);
+      }
+
+      @Override
+      protected void reducePermits(int reduction) {
+        super.reducePermits(reduction);
+      }
     }
   }
 
   private final String replica = UUID.randomUUID().toString().substring(0, 13);
   private final OperationMapper operations;
   private final AccountMapper accounts;
-  private final Applications applications;
+  private final Connections connections;
   private final ResultWriter resultWriter;
   private final Secrets secrets;
   private final Transactions transactions;
   private final Clock clock;
   private final Pace pace;
+  private final WorkerShares shares;
   private final Map<String, Post> posts = new ConcurrentHashMap<>();
   private final Map<Long, Hand> hands = new ConcurrentHashMap<>();
 
@@ -117,27 +138,38 @@ public final class OperationWorkers implements AutoCloseable {
   public OperationWorkers(
       OperationMapper operations,
       AccountMapper accounts,
-      Applications applications,
+      Connections connections,
       ResultWriter resultWriter,
       Secrets secrets,
       Transactions transactions,
-      Clock clock) {
+      Clock clock,
+      WorkerReplicaMapper replicas) {
     this(
-        operations, accounts, applications, resultWriter, secrets, transactions, clock, Pace.USUAL);
+        operations,
+        accounts,
+        connections,
+        resultWriter,
+        secrets,
+        transactions,
+        clock,
+        replicas,
+        Pace.USUAL);
   }
 
   OperationWorkers(
       OperationMapper operations,
       AccountMapper accounts,
-      Applications applications,
+      Connections connections,
       ResultWriter resultWriter,
       Secrets secrets,
       Transactions transactions,
       Clock clock,
+      WorkerReplicaMapper replicas,
       Pace pace) {
+    shares = new WorkerShares(replicas, replica, pace.renewed().multipliedBy(3));
     this.operations = operations;
     this.accounts = accounts;
-    this.applications = applications;
+    this.connections = connections;
     this.resultWriter = resultWriter;
     this.secrets = secrets;
     this.transactions = transactions;
@@ -148,6 +180,7 @@ public final class OperationWorkers implements AutoCloseable {
   /** Begins to look for work, and goes on until closed. */
   public void start() {
     running = true;
+    lookForOthers();
     resultWriter.start(this::done);
     Thread.ofVirtual().name("operation-workers").start(this::look);
     Thread.ofVirtual().name("operation-workers-leases").start(this::keepLeases);
@@ -158,6 +191,10 @@ public final class OperationWorkers implements AutoCloseable {
     while (running) {
       try {
         Thread.sleep(pace.renewed());
+        if (!running) {
+          return;
+        }
+        lookForOthers();
         hands.forEach((account, hand) -> {
           var worker = hand.worker;
           if (hand.isStuck(pace.stuck()) && worker != null) {
@@ -192,11 +229,22 @@ public final class OperationWorkers implements AutoCloseable {
     }
   }
 
+  private void lookForOthers() {
+    try {
+      shares.look();
+    } catch (RuntimeException away) {
+      LOG.debug("Who else is at work cannot be told just now", away);
+    }
+  }
+
   private void look() {
+    if (shares.others() && !waited(pace.renewed())) {
+      return;
+    }
     while (running) {
       try {
         var took = 0;
-        for (var application : applications.all()) {
+        for (var application : connections.all()) {
           took += take(application);
         }
         if (took == 0) {
@@ -210,16 +258,18 @@ public final class OperationWorkers implements AutoCloseable {
       } catch (RuntimeException failed) {
         LOG.warn(
             "Operation workers cannot look for work, and will look again: {}", failed.getMessage());
-        rest();
+        waited(Duration.ofSeconds(1));
       }
     }
   }
 
-  private static void rest() {
+  private static boolean waited(Duration time) {
     try {
-      Thread.sleep(Duration.ofSeconds(1));
+      Thread.sleep(time);
+      return true;
     } catch (InterruptedException stopped) {
       Thread.currentThread().interrupt();
+      return false;
     }
   }
 
@@ -228,21 +278,18 @@ public final class OperationWorkers implements AutoCloseable {
    * commit of its own. What waits too long for room is given back undone.
    */
   private int take(Application application) {
-    var parallel = application.parallel();
-    var post =
-        posts.compute(
-            application.key(),
-            (key, known) -> known == null ? new Post(parallel) : known.with(parallel));
+    var parallel = shares.of(application.parallel(), application.key());
+    var post = posts.computeIfAbsent(application.key(), key -> new Post()).with(parallel);
     var enough = parallel * LEASED_AHEAD;
-    var inHand = post.inHand().get();
-    if (parallel == 0 || inHand > enough / 2 || !applications.open(application)) {
+    var inHand = post.inHand.get();
+    if (parallel == 0 || inHand > enough / 2 || !connections.open(application)) {
       return 0;
     }
     var leasedAt = System.nanoTime();
     var token = ThreadLocalRandom.current().nextLong(Long.MAX_VALUE);
     var taken = transactions.run(() -> lease(application.key(), enough - inHand, token));
     for (var lane : taken) {
-      post.inHand().incrementAndGet();
+      post.inHand.incrementAndGet();
       hands.put(lane.getFirst().accountId(), new Hand(token));
       Thread.ofVirtual()
           .name("operation-worker-" + application.key())
@@ -254,10 +301,11 @@ public final class OperationWorkers implements AutoCloseable {
   private void work(
       Application application, Post post, List<Taken> lane, long leasedAt, long token) {
     var account = lane.getFirst().accountId();
-    post.room().acquireUninterruptibly();
+    var room = false;
     try {
+      room = room(post, leasedAt);
       var hand = hands.get(account);
-      if (hand == null || System.nanoTime() - leasedAt > pace.roomWait().toNanos()) {
+      if (hand == null || !room) {
         resultWriter.record(new ResultWriter.LaneResult(account, token, List.of()));
       } else {
         hand.workedSince = System.nanoTime();
@@ -269,10 +317,23 @@ public final class OperationWorkers implements AutoCloseable {
       LOG.warn("Lane {} is left until its lease runs out", account, failed);
       hands.computeIfPresent(account, (key, hand) -> hand.token == token ? null : hand);
     } finally {
-      post.room().release();
-      if (post.inHand().decrementAndGet() <= post.parallel() * LEASED_AHEAD / 2) {
+      if (room) {
+        post.room.release();
+      }
+      if (post.inHand.decrementAndGet() <= post.parallel * LEASED_AHEAD / 2) {
         wake();
       }
+    }
+  }
+
+  /** Waits for room, but not for long: others may have it. */
+  private boolean room(Post post, long leasedAt) {
+    var left = pace.roomWait().toNanos() - (System.nanoTime() - leasedAt);
+    try {
+      return post.room.tryAcquire(Math.max(0, left), TimeUnit.NANOSECONDS);
+    } catch (InterruptedException stopped) {
+      LOG.debug("Stopped while waiting for room");
+      return false;
     }
   }
 
@@ -371,7 +432,7 @@ public final class OperationWorkers implements AutoCloseable {
             justSeen,
             owners);
     var outcome =
-        applications.through(application, connector -> uninterrupted(connector, command, target));
+        connections.through(application, connector -> uninterrupted(connector, command, target));
     var transition =
         new Tried(command, outcome, clock.instant(), ThreadLocalRandom.current().nextDouble());
     var before = new OperationState.Waiting(operation.attempts(), sentAt, operation.reason());
@@ -400,5 +461,10 @@ public final class OperationWorkers implements AutoCloseable {
     running = false;
     wake();
     resultWriter.close();
+    try {
+      shares.leave();
+    } catch (RuntimeException away) {
+      LOG.debug("The others will miss these workers after a while", away);
+    }
   }
 }

@@ -10,6 +10,7 @@ import glenmoor.core.people.PersonId;
 import glenmoor.core.provisioning.AcceptedDeviation;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.PersonSnapshot;
+import glenmoor.engine.time.Clock;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.people.FactsJson;
@@ -33,8 +34,11 @@ public final class PersonSnapshots {
   private final GrantMapper grants;
   private final AccountMapper accounts;
   private final OperationMapper operations;
+  private final Clock clock;
 
-  public PersonSnapshots(GrantMapper grants, AccountMapper accounts, OperationMapper operations) {
+  public PersonSnapshots(
+      GrantMapper grants, AccountMapper accounts, OperationMapper operations, Clock clock) {
+    this.clock = clock;
     this.grants = grants;
     this.accounts = accounts;
     this.operations = operations;
@@ -46,22 +50,34 @@ public final class PersonSnapshots {
    * @throws FactsJson.Unreadable if a fact of somebody is not of its type
    */
   public List<PersonSnapshot> of(List<PersonRow> rows, Catalogue catalogue) {
-    return of(rows, row -> FactsJson.exactPerson(row, catalogue.facts()));
+    return of(rows, row -> FactsJson.exactPerson(row, catalogue.facts()), this::lasting);
   }
 
   /** The same, to show, or to be given other facts. */
   public List<PersonSnapshot> shown(List<PersonRow> rows, Catalogue catalogue) {
-    return of(rows, row -> FactsJson.person(row, catalogue.facts()));
+    return of(rows, row -> FactsJson.person(row, catalogue.facts()), this::lasting);
   }
 
-  private List<PersonSnapshot> of(List<PersonRow> rows, Function<PersonRow, Person> person) {
+  /** The same with what they had before, which planning has no use for. */
+  public List<PersonSnapshot> withPast(List<PersonRow> rows, Catalogue catalogue) {
+    return of(rows, row -> FactsJson.person(row, catalogue.facts()), grants::of);
+  }
+
+  private List<GrantRow> lasting(Collection<Long> ids) {
+    return grants.lasting(ids, clock.instant());
+  }
+
+  private List<PersonSnapshot> of(
+      List<PersonRow> rows,
+      Function<PersonRow, Person> person,
+      Function<Collection<Long>, List<GrantRow>> grantRows) {
     if (rows.isEmpty()) {
       return List.of();
     }
     var ids = rows.stream().map(PersonRow::id).toList();
     var grantsOf = new HashMap<Long, List<Grant>>();
-    grants
-        .of(ids)
+    grantRows
+        .apply(ids)
         .forEach(row ->
             grantsOf.computeIfAbsent(row.personId(), id -> new ArrayList<>()).add(grant(row)));
     var accountsOf = accountsOf(ids);

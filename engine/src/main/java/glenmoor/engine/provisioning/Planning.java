@@ -2,12 +2,14 @@ package glenmoor.engine.provisioning;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.conditions.Trouble;
+import glenmoor.core.definitions.Concern;
 import glenmoor.core.forecast.Forecast;
 import glenmoor.core.provisioning.AccountNames;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.core.provisioning.Planner;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.DueMarks;
 import glenmoor.engine.definitions.PlanPreview;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
@@ -25,8 +27,10 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.ThreadLocalRandom;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Function;
+import java.util.function.IntConsumer;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -60,6 +64,7 @@ public final class Planning implements PlanPreview {
   private final Transactions transactions;
   private final Clock clock;
   private final SideBySide sideBySide;
+  private final DueMarks marks;
 
   public Planning(
       PersonMapper people,
@@ -69,7 +74,9 @@ public final class Planning implements PlanPreview {
       Catalogues catalogues,
       Transactions transactions,
       Clock clock,
-      SideBySide sideBySide) {
+      SideBySide sideBySide,
+      DueMarks marks) {
+    this.marks = marks;
     this.people = people;
     this.accounts = accounts;
     this.snapshots = snapshots;
@@ -243,24 +250,24 @@ public final class Planning implements PlanPreview {
     }
   }
 
-  /** What a catalogue would change for everybody there is, a batch of people at a time. */
   @Override
-  public Forecast.Sum forecastAll(Catalogue catalogue) {
+  public Forecast.Sum forecast(Catalogue catalogue, Concern concern, IntConsumer told) {
     var forecast = new Forecast(catalogue);
     var planner = forecaster(catalogue);
-    var after = 0L;
-    while (true) {
-      var ids = people.idsAfter(after, BATCH);
-      if (ids.isEmpty()) {
-        return forecast.sum();
-      }
-      after = ids.getLast();
-      for (var plan : planner.apply(readable(people.byIds(ids), catalogue, forecast))) {
-        forecast.troubles(plan);
-        if (plan.operations() > 0 || !plan.begin().isEmpty() || !plan.amend().isEmpty()) {
-          forecast.count(plan, "");
-        }
-      }
-    }
+    var planned = new AtomicInteger();
+    marks.each(
+        concern,
+        catalogues.current(),
+        catalogue,
+        ids -> {
+          for (var plan : planner.apply(readable(people.byIds(ids), catalogue, forecast))) {
+            forecast.troubles(plan);
+            if (plan.operations() > 0 || !plan.begin().isEmpty() || !plan.amend().isEmpty()) {
+              forecast.count(plan, "");
+            }
+          }
+          told.accept(planned.addAndGet(ids.size()));
+        });
+    return forecast.sum();
   }
 }

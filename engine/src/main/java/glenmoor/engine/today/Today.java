@@ -13,7 +13,7 @@ import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkListEntry;
 import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
-import glenmoor.engine.applications.Applications;
+import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.provisioning.Planning;
@@ -57,7 +57,7 @@ public final class Today {
       Instant now,
       String zone,
       List<OperationView> faults,
-      List<Applications.Unwell> unwell,
+      List<HealthChecks.Unwell> unwell,
       List<KeptFeed> feeds,
       List<Moved> moved,
       List<Upcoming> upcoming,
@@ -76,7 +76,7 @@ public final class Today {
   private final EventMapper events;
   private final FeedMapper feeds;
   private final OperationMapper operations;
-  private final Applications applications;
+  private final HealthChecks health;
   private final HeldChanges held;
   private final Planning planning;
   private final Catalogues catalogues;
@@ -87,7 +87,7 @@ public final class Today {
       EventMapper events,
       FeedMapper feeds,
       OperationMapper operations,
-      Applications applications,
+      HealthChecks health,
       HeldChanges held,
       Planning planning,
       Catalogues catalogues,
@@ -96,7 +96,7 @@ public final class Today {
     this.events = events;
     this.feeds = feeds;
     this.operations = operations;
-    this.applications = applications;
+    this.health = health;
     this.held = held;
     this.planning = planning;
     this.catalogues = catalogues;
@@ -118,7 +118,7 @@ public final class Today {
             ? operations.search(
                 new OperationSearch("fault", null, null, null, null, null, MOST), reach.keys())
             : List.of(),
-        worksApplications ? applications.unwell(reach) : List.of(),
+        worksApplications ? health.unwell(reach) : List.of(),
         all ? recent(yesterday) : List.of(),
         all
             ? events.counts(yesterday, now.plusSeconds(1)).stream()
@@ -144,7 +144,7 @@ public final class Today {
     var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
     var waiting = 0;
     if (!reach.isNothing()) {
-      waiting += operations.countFaultsAlike(reach.keys()) + applications.unwell(reach).size();
+      waiting += operations.countFaultsAlike(reach.keys()) + health.unwell(reach).size();
     }
     if (actor.may(Permission.SEE_EVERYBODY)) {
       waiting += feeds.countUnclean(clock.instant().minus(Duration.ofDays(1)));

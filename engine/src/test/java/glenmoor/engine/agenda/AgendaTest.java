@@ -9,6 +9,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.definitions.DueMarks;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.provisioning.OperationWorkers;
@@ -58,7 +59,9 @@ class AgendaTest extends EngineTest {
             mock(PersonMapper.class),
             mock(OperationMapper.class),
             mock(Jobs.class),
-            ledger);
+            ledger,
+            environment.transactions,
+            mock(DueMarks.class));
     assertThatThrownBy(() -> agenda.advance(Duration.ofDays(1), TestEnvironment.ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("real one");

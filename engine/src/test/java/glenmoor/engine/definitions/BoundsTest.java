@@ -84,8 +84,7 @@ class BoundsTest extends EngineTest {
             new File(
                 "x.yaml",
                 "birthright: b\npackage: start-kit\nwhere: person.family.substring(5) == \"w\"\n"));
-    assertThat(
-            environment.definitions.forecast(files, false, false, TestEnvironment.ISA).warnings())
+    assertThat(environment.wouldDefine(files, false, false).warnings())
         .singleElement()
         .asString()
         .contains("birthright: b", "1 person, such as W-2");
@@ -105,7 +104,7 @@ class BoundsTest extends EngineTest {
         List.of(
             new File(
                 "x.yaml", "entitlement: chartshare/attic\ntechnical: Attic\nname: The attic\n"));
-    assertThat(environment.definitions.forecast(files, false, true, TestEnvironment.ISA).missing())
+    assertThat(environment.wouldDefine(files, false, true).missing())
         .singleElement()
         .asString()
         .contains("Attic");
@@ -114,13 +113,15 @@ class BoundsTest extends EngineTest {
   @Test
   void account_names_can_be_tried_before_anything_is_loaded() {
     var named =
-        environment.definitions.names(
-            List.of(),
-            List.of(
-                Map.of("worker", "T-1", "given", "Юлия", "family", "Щукина"),
-                Map.of("worker", "T-2", "given", "Юлия", "family", "Щукина"),
-                Map.of("worker", "T-3", "given", "", "family", "…")),
-            TestEnvironment.ISA);
+        environment
+            .get(NameTrials.class)
+            .names(
+                List.of(),
+                List.of(
+                    Map.of("worker", "T-1", "given", "Юлия", "family", "Щукина"),
+                    Map.of("worker", "T-2", "given", "Юлия", "family", "Щукина"),
+                    Map.of("worker", "T-3", "given", "", "family", "…")),
+                TestEnvironment.ISA);
     assertThat(named)
         .extracting(each -> each.accounts().get("chartshare"))
         .startsWith("shchukinay", "shchukinay2")

@@ -50,15 +50,10 @@ class DefinitionServiceTest extends EngineTest {
             new File(
                 "x.yaml",
                 "package: westholm\nname: At the west\nentitlements: [chartshare/westholm]\n---\npackage: attic\nentitlements: []\n"));
-    assertThat(
-            words(
-                environment
-                    .definitions
-                    .forecast(files, false, false, TestEnvironment.ISA)
-                    .differences()))
+    assertThat(words(environment.wouldDefine(files, false, false).differences()))
         .containsExactlyInAnyOrder("changed package westholm", "added package attic");
     assertThat(environment.catalogues.current().packages()).doesNotContainKey("attic");
-    environment.definitions.load(files, false, TestEnvironment.ISA);
+    environment.define(files, false);
     assertThat(environment.catalogues.current().packages().get("westholm").name())
         .isEqualTo("At the west");
     assertThat(environment.happened("definition:package/attic"))
@@ -86,10 +81,10 @@ class DefinitionServiceTest extends EngineTest {
             new File(
                 "x.yaml",
                 "birthright: at-westholm\npackage: westholm\nwhere: person.department == \"Deck\"\n"));
-    var sum = environment.definitions.forecast(files, false, false, TestEnvironment.ISA).forecast();
+    var sum = environment.wouldDefine(files, false, false).forecast();
     assertThat(sum.operations()).isEqualTo(1);
     assertThat(environment.number("select count(*) from operation where kind = 'remove'")).isZero();
-    environment.definitions.load(files, false, TestEnvironment.ISA);
+    environment.define(files, false);
     environment.agenda.sweep();
     assertThat(environment.number("select count(*) from operation where kind = 'remove'"))
         .isEqualTo(1);
@@ -148,5 +143,50 @@ class DefinitionServiceTest extends EngineTest {
     assertThat(words(environment.define(less, true).differences()))
         .containsExactlyInAnyOrder(
             "dropped entitlement chartshare/westholm", "dropped package westholm");
+  }
+
+  @Test
+  void only_those_whom_a_change_concerns_are_planned_for_and_nobody_is_missed() {
+    environment.load(TestEnvironment.UNA, TestEnvironment.BO);
+    environment.sent();
+    environment.sql.update("update person set due_at = null");
+    var westholm =
+        List.of(
+            new File(
+                "x.yaml",
+                "package: westholm\nname: At the west\nentitlements: [chartshare/westholm, chartshare/charts]\n"));
+    var sum = environment.wouldDefine(westholm, false, false).forecast();
+    environment.define(westholm, false);
+    assertThat(
+            environment.sql.queryForList(
+                "select worker_number from person where due_at is not null", String.class))
+        .as("Una is at Westholm, Bo is not")
+        .containsExactly("W-1");
+    environment.agenda.sweep();
+    environment.settled();
+    var once = environment.outbox("W-1");
+    assertThat(sum.people()).isLessThanOrEqualTo(1);
+    environment.sql.update("update person set due_at = '2027-03-01'");
+    environment.agenda.sweep();
+    environment.settled();
+    assertThat(environment.outbox("W-1"))
+        .as("planning for everybody finds no more")
+        .isEqualTo(once);
+    assertThat(environment.number("select count(*) from due_mark")).isZero();
+  }
+
+  @Test
+  void marking_that_a_service_died_over_is_carried_on_by_the_next_sweep() {
+    environment.load(TestEnvironment.UNA, TestEnvironment.BO);
+    environment.sent();
+    environment.sql.update("update person set due_at = null");
+    environment.sql.update(
+        "insert into due_mark (id, cause, applications, targets, everybody) values (1, 'definitions:9', '[]', '[]', true)");
+    environment.get(DueMarks.class).carryOut();
+    assertThat(environment.number("select count(*) from due_mark")).isZero();
+    assertThat(environment.number("select count(*) from person where due_cause = 'definitions:9'"))
+        .isEqualTo(2);
+    environment.agenda.sweep();
+    assertThat(environment.number("select count(*) from person where due_at <= now()")).isZero();
   }
 }

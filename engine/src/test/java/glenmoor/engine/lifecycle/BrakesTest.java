@@ -11,6 +11,8 @@ import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.definitions.DefinitionService;
+import glenmoor.engine.jobs.WorkContents;
+import glenmoor.store.jobs.JobMapper;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -108,38 +110,56 @@ class BrakesTest extends EngineTest {
   }
 
   @Test
-  void a_release_whose_service_ended_is_held_again_but_not_one_that_goes_on() {
+  void a_release_whose_service_ended_is_carried_out_by_another_one() {
     environment.load(everybody);
     environment.load(without(everybody, 40));
     var held = held();
-    environment.sql.update(
-        "update held_change set state = 'released', decided_by = 'rona', work_id = 81, released_at = sysdate(6) - interval 1 minute");
-    environment.sql.update(
-        "insert into job values (81, 'x', 'running', 0, 0, '', 'null', '2027-03-01', null, sysdate(6), 'isa')");
-    environment.held.holdAgain();
+    environment.queue.die();
+    var work = environment.held.release(held.id(), "the ferry was sold", OTHER);
+    environment.sql.update("update job set state = 'running', attempts = 1 where id = ?", work);
     assertThat(environment.held.show(held.id(), TestEnvironment.ISA).state()).isEqualTo("released");
-    environment.sql.update("update job set alive_at = sysdate(6) - interval 1 minute");
-    environment.held.holdAgain();
+    environment.queue.takeUp(work);
+    assertThat(environment.ended(work).state()).isEqualTo("done");
+    assertThat(left()).isEqualTo(20);
+  }
+
+  @Test
+  void a_release_that_kills_every_service_is_held_again() {
+    environment.load(everybody);
+    environment.load(without(everybody, 40));
+    var held = held();
+    environment.queue.die();
+    var work = environment.held.release(held.id(), "the ferry was sold", OTHER);
+    environment.sql.update("update job set state = 'running', attempts = 3 where id = ?", work);
+    environment.queue.takeUp(work);
+    assertThat(environment.ended(work).state()).isEqualTo("failed");
     assertThat(environment.held.show(held.id(), TestEnvironment.ISA).state()).isEqualTo("held");
     assertThat(environment.happened("held:" + held.id())).endsWith("change-held-again");
-    environment.sql.update("delete from held_part");
-    environment.sql.update(
-        "update held_change set state = 'released', released_at = sysdate(6) - interval 1 minute");
-    environment.held.holdAgain();
-    assertThat(environment.held.show(held.id(), TestEnvironment.ISA).state())
-        .as("carried out, so never again")
-        .isEqualTo("released");
+    assertThat(left()).isZero();
+  }
+
+  @Test
+  void a_release_that_is_cancelled_is_held_again() {
+    environment.load(everybody);
+    environment.load(without(everybody, 40));
+    var held = held();
+    environment.queue.die();
+    var work = environment.held.release(held.id(), "the ferry was sold", OTHER);
+    environment.jobs.cancel(work, OTHER);
+    environment.queue.takeUp(work);
+    assertThat(environment.ended(work).state()).isEqualTo("cancelled");
+    assertThat(environment.held.show(held.id(), TestEnvironment.ISA).state()).isEqualTo("held");
+    assertThat(left()).isZero();
   }
 
   @Test
   void a_file_that_a_killed_service_left_is_deleted_at_the_next_start() throws IOException {
     var temporary = Path.of(System.getProperty("java.io.tmpdir"));
     var gone = 4_194_305L; // beyond what a process of Linux can be numbered
-    var left = Files.writeString(temporary.resolve("glenmoor-released-" + gone + "-1.csv"), "W-1");
-    var own = "glenmoor-released-%d-1.csv".formatted(ProcessHandle.current().pid());
+    var left = Files.writeString(temporary.resolve("glenmoor-work-" + gone + "-1.csv"), "W-1");
+    var own = "glenmoor-work-%d-1.csv".formatted(ProcessHandle.current().pid());
     var used = Files.writeString(temporary.resolve(own), "W-1");
-    new HeldFeeds(
-        environment.held, environment.record, environment.catalogues, (delivery, reporter) -> "");
+    new WorkContents(environment.get(JobMapper.class));
     assertThat(left).doesNotExist();
     assertThat(used).exists();
     Files.delete(used);
@@ -276,7 +296,7 @@ class BrakesTest extends EngineTest {
             new DefinitionService.File(
                 "x.yaml",
                 TestEnvironment.skerryLine().replace("person.location == \"Westholm\"", "false")));
-    assertThat(environment.definitions.forecast(files, true, false, TestEnvironment.ISA).warnings())
+    assertThat(environment.wouldDefine(files, true, false).warnings())
         .anyMatch(each -> each.contains("60 of 60 people would lose access"));
     var forecast = environment.forecast(without(everybody, 40));
     assertThat(forecast.path("warnings").toString()).contains("missing from the file");

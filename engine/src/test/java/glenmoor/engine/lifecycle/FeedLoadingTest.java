@@ -10,13 +10,15 @@ import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.Mockito.doAnswer;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.spy;
+import static org.mockito.Mockito.when;
 
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.jobs.Jobs;
-import java.nio.file.Path;
-import java.time.Duration;
+import glenmoor.engine.jobs.WorkProgress;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -191,58 +193,150 @@ class FeedLoadingTest extends EngineTest {
         .isEqualTo("active");
   }
 
-  private void reading(long feed, Duration silent) {
+  /** A feed as it stands while a service reads it, or after that service died over it. */
+  private void reading(long feed, String job) {
     environment.sql.update(
-        "insert into job values (?, 'loading', 'running', 0, 0, 'started', 'null', '2027-03-01', null, sysdate(6) - interval ? second, 'isa')",
+        "insert into job (id, what, state, done, total, sentence, result, started_at, owner) values (?, 'loading', ?, 0, 0, 'started', 'null', '2027-03-01', 'isa')",
         feed,
-        silent.toSeconds());
+        job);
     environment.sql.update(
         "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id, reading_source) values (?, 'people-office', 'march.csv', 'reading', '', '{}', '2027-03-01', 'isa', ?, 'people-office')",
         feed,
         feed);
   }
 
+  private void died(long work) {
+    environment.sql.update("update job set state = 'running', attempts = 1 where id = ?", work);
+    environment.sql.update(
+        "update feed set state = 'reading', reading_source = source where work_id = ?", work);
+  }
+
   @Test
-  void a_feed_whose_service_ended_is_closed() {
-    reading(71, Duration.ofMinutes(5));
+  void a_feed_whose_service_died_is_read_by_another_one() {
+    environment.queue.die();
+    var work = environment.bring("", "march.csv", TestEnvironment.HEADING + UNA);
+    died(work);
+    environment.queue.takeUp(work);
+    assertThat(environment.ended(work).state()).isEqualTo("done");
+    assertThat(counted(environment.ended(work))).containsExactly(entry("joiner", 1));
+    assertThat(environment.feeds.list(Long.MAX_VALUE, 9, TestEnvironment.ISA))
+        .singleElement()
+        .satisfies(feed -> assertThat(feed.state()).isEqualTo("loaded"));
+    assertThat(environment.number("select count(*) from event")).isOne();
+    assertThat(environment.number("select count(*) from job_part")).isZero();
+  }
+
+  @Test
+  void a_feed_that_was_kept_before_its_service_died_says_what_it_came_to_and_is_not_kept_twice() {
+    environment.queue.die();
+    var work = environment.bring("", "march.csv", TestEnvironment.HEADING + UNA);
+    environment.queue.takeUp(work);
+    environment.ended(work);
+    // As if the service had died between keeping it and saying so.
+    environment.sql.update("update job set state = 'running', ended_at = null where id = ?", work);
+    environment.queue.takeUp(work);
+    assertThat(counted(environment.ended(work))).containsExactly(entry("joiner", 1));
+    assertThat(environment.number("select count(*) from event")).isOne();
+    assertThat(environment.number("select count(*) from feed")).isOne();
+  }
+
+  @Test
+  void a_feed_that_kills_every_service_is_given_up_and_the_next_one_is_taken() {
+    environment.queue.die();
+    var work = environment.bring("", "march.csv", TestEnvironment.HEADING + BO);
+    died(work);
+    environment.sql.update("update job set attempts = 3");
+    environment.queue.takeUp(work);
+    assertThat(environment.ended(work).state()).isEqualTo("failed");
+    assertThat(environment.feeds.list(Long.MAX_VALUE, 9, TestEnvironment.ISA))
+        .singleElement()
+        .satisfies(feed -> assertThat(feed.state()).isEqualTo("refused"));
+    assertThat(counted(environment.load(UNA))).containsExactly(entry("joiner", 1));
+  }
+
+  @Test
+  void a_feed_that_is_taken_up_late_is_refused_once_a_newer_one_was_taken() {
+    environment.load(UNA, BO);
+    environment.queue.die();
+    var old = environment.bring("", "old.csv", TestEnvironment.HEADING + UNA + "\r\n" + BO);
+    environment.sql.update("update feed set state = 'held' where work_id = ?", old);
+    environment.queue.takeUp(0);
+    environment.load(UNA.replace("Deck", "Shipyard"), BO);
+    environment.sql.update("update feed set state = 'waiting' where work_id = ?", old);
+    environment.queue.takeUp(old);
+    assertThat(environment.ended(old).state()).isEqualTo("refused");
+    assertThat(environment.ended(old).sentence()).contains("A newer feed of");
+    assertThat(environment.people.show("W-1", TestEnvironment.ISA).person().facts())
+        .containsEntry("department", "Shipyard");
+  }
+
+  @Test
+  void feeds_of_a_source_are_taken_in_the_order_in_which_they_were_brought() {
+    environment.queue.die();
+    var first = environment.bring("", "first.csv", TestEnvironment.HEADING + UNA);
+    var second =
+        environment.bring(
+            "", "second.csv", TestEnvironment.HEADING + UNA.replace("Deck", "Shipyard"));
+    environment.queue.takeUp(second);
+    TestEnvironment.eventually(() ->
+        environment.jobs.of(second, TestEnvironment.ISA).sentence().contains("this one waits"));
+    assertThat(environment.number("select count(*) from person")).isZero();
+    environment.queue.takeUp(first);
+    assertThat(counted(environment.ended(first))).containsExactly(entry("joiner", 1));
+    assertThat(counted(environment.ended(second))).containsExactly(entry("mover", 1));
+  }
+
+  @Test
+  void the_very_file_that_was_forecast_can_be_loaded_by_whoever_forecast_it() throws IOException {
+    var text = TestEnvironment.HEADING + UNA;
+    var bytes = new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8));
+    var forecast = environment.feeds.forecast("", "march.csv", bytes, TestEnvironment.ISA);
+    environment.ended(forecast);
+    assertThatThrownBy(() -> environment.feeds.loadForecasted(forecast, TestEnvironment.RONA))
+        .hasMessageContaining("You have no work");
+    var work = environment.feeds.loadForecasted(forecast, TestEnvironment.ISA);
+    assertThat(counted(environment.ended(work))).containsExactly(entry("joiner", 1));
+    assertThat(environment.feeds.list(Long.MAX_VALUE, 9, TestEnvironment.ISA).getFirst().fileName())
+        .isEqualTo("march.csv");
+    environment.sql.update("delete from job_part");
+    assertThatThrownBy(() -> environment.feeds.loadForecasted(forecast, TestEnvironment.ISA))
+        .hasMessageContaining("bring it again");
+    assertThatThrownBy(() -> environment.feeds.loadForecasted(work, TestEnvironment.ISA))
+        .as("a load is no forecast")
+        .hasMessageContaining("You have no work");
+  }
+
+  @Test
+  void a_feed_that_waits_can_be_cancelled_and_changes_nothing() {
+    environment.queue.die();
+    var work = environment.bring("", "march.csv", TestEnvironment.HEADING + UNA);
+    environment.jobs.cancel(work, TestEnvironment.ISA);
+    environment.queue.takeUp(work);
+    assertThat(environment.ended(work).state()).isEqualTo("cancelled");
+    assertThat(environment.number("select count(*) from person")).isZero();
+    assertThat(environment.number("select count(*) from job_part")).isZero();
+    assertThat(environment.feeds.list(Long.MAX_VALUE, 9, TestEnvironment.ISA).getFirst().sentence())
+        .contains("cancelled");
+  }
+
+  @Test
+  void a_feed_whose_work_is_over_is_closed() {
+    reading(71, "failed");
     environment.record.closeDead();
-    environment.jobs.closeDead();
     assertThat(environment.feeds.show(71, TestEnvironment.ISA).state()).isEqualTo("refused");
     assertThat(environment.feeds.show(71, TestEnvironment.ISA).sentence())
         .contains("Load it again");
-    assertThat(environment.jobs.of(71, TestEnvironment.ISA).state()).isEqualTo("failed");
     assertThat(environment.happened("feed:71")).containsExactly("feed-refused");
     environment.record.closeDead();
     assertThat(environment.happened("feed:71")).hasSize(1);
   }
 
   @Test
-  void a_feed_that_is_still_being_read_is_not_closed() {
-    reading(72, Duration.ZERO);
+  void a_feed_that_is_still_being_read_is_not_closed_and_the_next_one_waits_for_it() {
+    reading(74, "running");
     environment.record.closeDead();
-    environment.jobs.closeDead();
-    assertThat(environment.feeds.show(72, TestEnvironment.ISA).state()).isEqualTo("reading");
-    assertThat(environment.jobs.of(72, TestEnvironment.ISA).state()).isEqualTo("running");
-  }
-
-  @Test
-  void the_next_feed_closes_one_whose_service_ended_and_is_taken() {
-    reading(73, Duration.ofMinutes(5));
-    var work = environment.load(UNA);
-    assertThat(work.state()).as(work.sentence()).isEqualTo("done");
-    assertThat(environment.feeds.show(73, TestEnvironment.ISA).state()).isEqualTo("refused");
-    assertThat(environment.number("select count(*) from person")).isEqualTo(1);
-  }
-
-  @Test
-  void the_next_feed_waits_for_one_that_is_being_read_and_then_is_taken() {
-    reading(74, Duration.ZERO);
-    var id =
-        environment.feeds.load(
-            "",
-            "next.csv",
-            TestEnvironment.file(TestEnvironment.HEADING + UNA),
-            TestEnvironment.ISA);
+    assertThat(environment.feeds.show(74, TestEnvironment.ISA).state()).isEqualTo("reading");
+    var id = environment.bring("", "next.csv", TestEnvironment.HEADING + UNA);
     TestEnvironment.eventually(
         () -> environment.jobs.of(id, TestEnvironment.ISA).sentence().contains("this one waits"));
     assertThat(environment.number("select count(*) from person")).isZero();
@@ -252,13 +346,12 @@ class FeedLoadingTest extends EngineTest {
   }
 
   @Test
-  void a_feed_does_not_wait_for_ever() {
-    reading(75, Duration.ZERO);
-    environment.sql.update("update job set alive_at = sysdate(6) + interval 1 hour where id = 75");
+  void the_next_feed_closes_one_whose_work_is_over_and_is_taken() {
+    reading(73, "failed");
     var work = environment.load(UNA);
-    assertThat(work.state()).isEqualTo("refused");
-    assertThat(work.sentence()).contains("is being read; bring this one once that is done");
-    assertThat(environment.number("select count(*) from person")).isZero();
+    assertThat(work.state()).as(work.sentence()).isEqualTo("done");
+    assertThat(environment.feeds.show(73, TestEnvironment.ISA).state()).isEqualTo("refused");
+    assertThat(environment.number("select count(*) from person")).isEqualTo(1);
   }
 
   @Test
@@ -278,15 +371,18 @@ class FeedLoadingTest extends EngineTest {
             "rows.csv",
             TestEnvironment.file(TestEnvironment.HEADING + TestEnvironment.UNA),
             TestEnvironment.ISA);
-    var loaded = loading.load(delivery, mock(Jobs.ProgressReporter.class));
+    environment.sql.update(
+        "insert into job (id, what, state, done, total, sentence, result, started_at, owner) values (76, 'x', 'running', 0, 0, '', 'null', now(), 'isa')");
+    var progress = mock(WorkProgress.class);
+    when(progress.work()).thenReturn(76L);
+    var loaded = loading.load(delivery, progress);
     assertThat(loaded.sentence()).contains("1 row read");
     assertThat(environment.number("select count(*) from person")).isOne();
   }
 
   @Test
   void an_unknown_source_is_refused_with_those_there_are() {
-    assertThatThrownBy(
-            () -> environment.feeds.load("payroll", "x.csv", Path.of("x"), TestEnvironment.ISA))
+    assertThatThrownBy(() -> environment.bring("payroll", "x.csv", "x"))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("people-office");
   }

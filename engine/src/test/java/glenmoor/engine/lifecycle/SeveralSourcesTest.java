@@ -111,7 +111,7 @@ class SeveralSourcesTest extends EngineTest {
   void while_a_feed_of_one_source_is_read_the_other_sources_wait_for_nothing() {
     load("people-office", UNA);
     environment.sql.update(
-        "insert into job values (7, 'x', 'running', 0, 0, '', 'null', now(), null, sysdate(6) + interval 1 hour, 'isa')");
+        "insert into job (id, what, state, done, total, sentence, result, started_at, owner) values (7, 'x', 'running', 0, 0, '', 'null', now(), 'isa')");
     environment.sql.update(
         "insert into feed (id, source, file_name, state, sentence, counts, started_at, loaded_by, work_id, reading_source) values (7, 'people-office', 'x', 'reading', '', '{}', now(), 'isa', 7, 'people-office')");
     assertThat(counted(load("partners", "P-1,Ada,Holm,Deck,Westholm,,2021-05-01,,,"))).hasSize(1);

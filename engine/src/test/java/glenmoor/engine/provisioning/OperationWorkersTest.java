@@ -13,6 +13,7 @@ import glenmoor.store.Database;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.provisioning.WorkerReplicaMapper;
 import java.time.Duration;
 import java.util.List;
 import java.util.stream.IntStream;
@@ -199,10 +200,13 @@ class OperationWorkersTest extends EngineTest {
         IntStream.range(0, 60)
             .mapToObj("W-%1$d,Kai,Dock%1$d,Deck,Westholm,,2020-01-01,,,"::formatted)
             .toArray(String[]::new);
-    environment.load(rows);
-    try (var other = environment.anotherReplica()) {
+    environment.start();
+    try (var other = impatient()) {
       other.start();
-      environment.sent();
+      TestEnvironment.eventually(
+          () -> environment.number("select count(*) from worker_replica") == 2);
+      environment.load(rows);
+      environment.settled();
     }
     assertThat(
             environment.number(
@@ -240,11 +244,12 @@ class OperationWorkersTest extends EngineTest {
     return new OperationWorkers(
         operation,
         account,
-        environment.applications,
+        environment.connections,
         notes,
         new Secrets(List.of(new byte[32])),
         environment.transactions,
         environment.clock,
+        environment.get(WorkerReplicaMapper.class),
         new OperationWorkers.Pace(
             Duration.ofSeconds(5),
             Duration.ofMillis(100),
@@ -279,7 +284,7 @@ class OperationWorkersTest extends EngineTest {
       environment.sql.execute("rename table away to application_health");
     }
     assertThat(environment.groups("W-1")).hasSize(2);
-    environment.applications.checkHealth();
+    environment.health.begin();
     TestEnvironment.eventually(() -> health().equals("well"));
   }
 

@@ -2,9 +2,9 @@ package glenmoor.server.applications;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.engine.applications.Applications;
-import glenmoor.engine.applications.Applications.Summary;
-import glenmoor.engine.applications.Applications.TestResult;
+import glenmoor.engine.applications.ApplicationService;
+import glenmoor.engine.applications.ApplicationService.Summary;
+import glenmoor.engine.applications.ApplicationService.TestResult;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -17,9 +17,9 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/v1/applications")
 class ApplicationsApi {
-  private final Applications applications;
+  private final ApplicationService applications;
 
-  ApplicationsApi(Applications applications) {
+  ApplicationsApi(ApplicationService applications) {
     this.applications = applications;
   }
 

@@ -4,12 +4,16 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.definitions.DefinitionService;
 import glenmoor.engine.definitions.DefinitionService.File;
+import glenmoor.engine.definitions.NameTrials;
 import glenmoor.server.authorization.Needs;
+import glenmoor.server.jobs.ProgressApi;
+import glenmoor.server.jobs.ProgressApi.Work;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
+import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
@@ -40,31 +44,38 @@ class DefinitionsApi {
       @NotNull List<@NotNull Map<String, @NotNull String>> people) {}
 
   private final DefinitionService definitions;
+  private final NameTrials names;
+  private final ProgressApi progress;
 
-  DefinitionsApi(DefinitionService definitions) {
+  DefinitionsApi(DefinitionService definitions, NameTrials names, ProgressApi progress) {
+    this.names = names;
+    this.progress = progress;
     this.definitions = definitions;
   }
 
   /** What loading would change, and what that would do; nothing is loaded. */
   @Needs(Permission.SEE_DEFINITIONS)
   @PostMapping("/forecast")
-  DefinitionService.Outcome forecast(@Valid @RequestBody Files files, Actor actor) {
-    return definitions.forecast(
-        files.files(), files.replace(), Boolean.TRUE.equals(files.online()), actor);
+  ResponseEntity<Work> forecast(@Valid @RequestBody Files files, Actor actor) {
+    return progress.accepted(
+        definitions.beginForecast(
+            files.files(), files.replace(), Boolean.TRUE.equals(files.online()), actor),
+        actor);
   }
 
+  /** Loads all of them, or holds them where a brake says so. */
   @Needs(Permission.LOAD_DEFINITIONS)
   @PostMapping
-  DefinitionService.Outcome load(@Valid @RequestBody Files files, Actor actor) {
-    return definitions.load(files.files(), files.replace(), actor);
+  ResponseEntity<Work> load(@Valid @RequestBody Files files, Actor actor) {
+    return progress.accepted(definitions.beginLoad(files.files(), files.replace(), actor), actor);
   }
 
   /** How the accounts of people would be called; nothing is kept. */
   @Needs(Permission.SEE_DEFINITIONS)
   @PostMapping("/names")
-  List<DefinitionService.Named> names(@Valid @RequestBody Trying trying, Actor actor) {
+  List<NameTrials.Named> names(@Valid @RequestBody Trying trying, Actor actor) {
     var files = trying.files();
-    return definitions.names(files == null ? List.of() : files, trying.people(), actor);
+    return names.names(files == null ? List.of() : files, trying.people(), actor);
   }
 
   /** All definitions in force, as one YAML file. */

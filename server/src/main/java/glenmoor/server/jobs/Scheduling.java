@@ -4,6 +4,7 @@ import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.server.DatabaseAway;
 import java.time.Duration;
@@ -11,6 +12,7 @@ import java.util.List;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.beans.factory.ObjectProvider;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
@@ -32,6 +34,12 @@ class Scheduling {
         .missedHeartbeatsLimit(4)
         .alwaysPersistTimestampInUTC()
         .build();
+  }
+
+  /** Long work, apart from what recurs: many at once may be long, and keep no sweep waiting. */
+  @Bean
+  LongWorkQueue longWorkQueue(DataSource dataSource, ObjectProvider<Jobs> jobs) {
+    return new LongWorkQueue(dataSource, jobs::getObject);
   }
 
   private static RecurringTask<Void> task(RecurringJob job) {

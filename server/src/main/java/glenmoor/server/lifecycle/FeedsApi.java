@@ -18,7 +18,6 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.io.OutputStreamWriter;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -59,10 +58,8 @@ class FeedsApi {
 
   private final FeedService feeds;
   private final ProgressApi progress;
-  private final Incoming incoming;
 
-  FeedsApi(FeedService feeds, ProgressApi progress, Incoming incoming) {
-    this.incoming = incoming;
+  FeedsApi(FeedService feeds, ProgressApi progress) {
     this.feeds = feeds;
     this.progress = progress;
   }
@@ -103,18 +100,23 @@ class FeedsApi {
       HttpServletRequest request,
       Actor actor)
       throws IOException {
-    feeds.mayBring(actor);
-    var file = incoming.take(request.getInputStream());
-    try {
-      return progress.accepted(
-          forecast
-              ? feeds.forecast(source, fileName, file, actor)
-              : feeds.load(source, fileName, file, actor),
-          actor);
-    } catch (RuntimeException refused) {
-      Files.deleteIfExists(file);
-      throw refused;
-    }
+    var file = request.getInputStream();
+    return progress.accepted(
+        forecast
+            ? feeds.forecast(source, fileName, file, actor)
+            : feeds.load(source, fileName, file, actor),
+        actor);
+  }
+
+  /**
+   * Loads the very file that was forecast.
+   *
+   * @param id the work that forecast it
+   */
+  @Needs(Permission.LOAD_FEEDS)
+  @PostMapping("/feeds/forecasts/{id}/load")
+  ResponseEntity<Work> loadForecasted(@PathVariable long id, Actor actor) {
+    return progress.accepted(feeds.loadForecasted(id, actor), actor);
   }
 
   @Needs(Permission.SEE_FEEDS)

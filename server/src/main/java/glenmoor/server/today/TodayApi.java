@@ -1,7 +1,7 @@
 package glenmoor.server.today;
 
 import glenmoor.core.authorization.Actor;
-import glenmoor.engine.applications.Applications;
+import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.today.Today;
 import glenmoor.engine.today.Today.Found;
 import glenmoor.server.authorization.ForEverybody;
@@ -31,7 +31,7 @@ class TodayApi {
       Instant now,
       String zone,
       List<Operation> faults,
-      List<Applications.Unwell> unwell,
+      List<HealthChecks.Unwell> unwell,
       List<FeedSeen> feeds,
       List<Today.Moved> moved,
       List<Today.Upcoming> upcoming,

@@ -21,7 +21,11 @@ public interface GrantMapper {
       @Nullable Instant endsAt,
       String endReason) {}
 
+  /** All grants of people there ever were. */
   List<GrantRow> of(@Param("people") Collection<Long> people);
+
+  /** Their grants that are not over: in force, or still to begin. */
+  List<GrantRow> lasting(@Param("people") Collection<Long> people, @Param("now") Instant now);
 
   /** When a grant ends, as {@code SqlTime} writes it, or null where it ends no more; and why. */
   record Ended(long id, @Nullable String endsAt, String reason) {}

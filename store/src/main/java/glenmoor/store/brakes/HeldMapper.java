@@ -46,7 +46,4 @@ public interface HeldMapper {
 
   /** Holds a released change once more; 0 if it was carried out, or is held already. */
   int holdAgain(@Param("id") long id);
-
-  /** Released changes whose service ended before it had carried them out; it was silent so long. */
-  List<KeptChange> leftUndone(@Param("seconds") long seconds);
 }

@@ -20,24 +20,35 @@ public interface FeedMapper {
       Instant endedAt,
       long heldChange) {}
 
-  /** Begins a feed; a second one of the same source at the same time is a duplicate key. */
+  /** Adds a feed that waits for its turn. */
   void insert(KeptFeed feed);
+
+  /** The newest feed that work brings; null for work that brings none. */
+  @Nullable KeptFeed byWork(@Param("work") long work);
+
+  /**
+   * Begins to read a feed that waits: 0 if it does not any more, a duplicate key while another one
+   * of its source is read.
+   */
+  int beginReading(@Param("id") long id);
+
+  /** Whether a feed of a source that was brought earlier waits or is read. */
+  boolean earlierOpen(@Param("source") String source, @Param("id") long id);
 
   /** The newest feed of a source that was taken; null before the first. */
   @Nullable Long newestLoaded(@Param("source") String source);
 
-  /** Ends the reading of a feed; gives 0 if it had ended already. */
+  /** Ends a feed; gives 0 if it had ended already. */
   int end(FeedEnd end);
 
   @Nullable KeptFeed byId(@Param("id") long id);
 
   /**
-   * Feeds still being read by work that has ended, or did not show itself for so long by the
-   * database's time.
+   * Feeds that wait or are read, but whose work is over.
    *
    * @param source one source, or null for all
    */
-  List<KeptFeed> dead(@Param("source") @Nullable String source, @Param("seconds") long seconds);
+  List<KeptFeed> dead(@Param("source") @Nullable String source);
 
   /** How many of the newest ten, since a moment, were refused or had rows set aside. */
   int countUnclean(@Param("since") Instant since);

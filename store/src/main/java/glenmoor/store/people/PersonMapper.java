@@ -59,8 +59,6 @@ public interface PersonMapper {
 
   void clearDue(@Param("ids") Collection<Long> ids);
 
-  void dueNow(@Param("now") Instant now, @Param("cause") String cause);
-
   void endAbsent(
       @Param("ids") Collection<Long> ids,
       @Param("day") LocalDate day,

@@ -1,4 +1,4 @@
-package glenmoor.cli.agenda;
+package glenmoor.cli.jobs;
 
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
