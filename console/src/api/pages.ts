@@ -36,7 +36,7 @@ export function usePages<P extends Page>(
     return rowsOf(all);
   }, [data, hasNextPage, fetchNextPage]);
   const rows = useMemo(() => rowsOf(data), [data]);
-  return { query, rows, more, complete, first: data?.pages[0] };
+  return { query, rows, more, complete, whole: !hasNextPage, first: data?.pages[0] };
 }
 
 function rowsOf<P extends Page>(data: InfiniteData<P> | undefined): RowOf<P>[] {

@@ -2573,6 +2573,7 @@ export interface operations {
         text?: string;
         standing?: string;
         filter?: string[];
+        sort?: string;
         after?: string;
         limit?: number;
         count?: boolean;

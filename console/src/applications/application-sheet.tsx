@@ -6,6 +6,8 @@ import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { away, count, day } from "../parts/moments";
 import { Pairs, Sheet } from "../parts/sheet";
+import { usePages } from "../api/pages";
+import { More } from "../parts/more";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
 
@@ -95,7 +97,15 @@ export function ApplicationSheet({
       <Deviations application={application.key} />
       {faults.data && faults.data.items.length > 0 && (
         <>
-          <Heading>Faults</Heading>
+          <Heading
+            aside={
+              faults.data.next && (
+                <Link to={`/operations?state=fault&application=${application.key}`}>all of them</Link>
+              )
+            }
+          >
+            Faults
+          </Heading>
           <ul>
             {faults.data.items.map((fault) => (
               <li key={fault.id} className="border-t border-rule py-2">
@@ -115,11 +125,13 @@ export function ApplicationSheet({
 /** Differences in the application that somebody answers for. */
 function Deviations({ application }: { application: string }) {
   const zone = useZone();
-  const deviations = useQuery({
-    queryKey: ["deviations", application],
-    queryFn: () => data(api.GET("/api/v1/deviations", { params: { query: { application, limit: 50 } } })),
-  });
-  const items = deviations.data?.items ?? [];
+  const {
+    rows: items,
+    more,
+    whole,
+  } = usePages(["deviations", application], (after) =>
+    data(api.GET("/api/v1/deviations", { params: { query: { application, after, limit: 50 } } })),
+  );
   if (items.length === 0) return null;
   return (
     <>
@@ -137,6 +149,7 @@ function Deviations({ application }: { application: string }) {
           </li>
         ))}
       </ul>
+      <More whole={whole} more={more} what="more" />
     </>
   );
 }

@@ -47,6 +47,7 @@ export function HeldPage() {
     rows,
     more,
     complete,
+    whole,
   } = usePages(
     ["held", state],
     (after) =>
@@ -91,6 +92,7 @@ export function HeldPage() {
           open={(row) => navigate(`/held/${row.id}?${query}`)}
           more={more}
           complete={complete}
+          whole={whole}
         />
       )}
       {change && <HeldSheet id={change} close={() => navigate(`/held?${query}`)} />}

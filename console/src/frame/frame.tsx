@@ -55,7 +55,7 @@ const finds = Object.assign({}, ...rooms.map((room) => room.finds)) as Record<
 function Ribbon({ session }: { session: Session }) {
   const { pathname } = useLocation();
   return (
-    <header className="flex h-[46px] shrink-0 items-stretch gap-3 border-b border-rule px-4 md:px-7">
+    <header className="flex shrink-0 items-stretch gap-x-3 border-b border-rule px-4 max-md:flex-wrap max-md:pt-2 md:h-[46px] md:px-7">
       <NavLink
         to="/"
         className="flex items-center gap-2 text-lead font-bold no-underline"
@@ -64,7 +64,11 @@ function Ribbon({ session }: { session: Session }) {
         <Mark />
         <span className="hidden sm:inline">Glenmoor</span>
       </NavLink>
-      <nav aria-label="Places" className="ml-2 flex items-stretch overflow-x-auto md:ml-6">
+      {/* On a phone the places have a row of their own, and wrap where they do not fit into it. */}
+      <nav
+        aria-label="Places"
+        className="flex items-stretch max-md:order-last max-md:w-full max-md:flex-wrap md:ml-6 md:overflow-x-auto"
+      >
         {places(session).map((place) => (
           <NavLink
             key={place.to}
@@ -73,7 +77,7 @@ function Ribbon({ session }: { session: Session }) {
             className={({ isActive }) => {
               const here =
                 isActive || (place.to !== "/" && place.covers.some((each) => pathname.startsWith(each)));
-              return `flex items-center border-b-3 px-3 no-underline ${here ? "border-accent font-bold" : "border-transparent text-muted hover:text-ink"}`;
+              return `flex items-center border-b-3 px-3 no-underline max-md:min-h-9 ${here ? "border-accent font-bold" : "border-transparent text-muted hover:text-ink"}`;
             }}
           >
             {place.name}

@@ -47,6 +47,7 @@ export function WorkPage() {
     rows,
     more,
     complete,
+    whole,
   } = usePages(
     ["works", open],
     (after) => data(api.GET("/api/v1/progress", { params: { query: { open, after, limit: 100 } } })),
@@ -84,6 +85,7 @@ export function WorkPage() {
           open={(row) => navigate(`/work/${row.id}?${query}`)}
           more={more}
           complete={complete}
+          whole={whole}
         />
       )}
       {work && <WorkSheet id={work} close={() => navigate(`/work?${query}`)} />}

@@ -43,7 +43,7 @@ export function FeedForecast({
       String(number),
       kindWord(kind, number),
     ]),
-    [String(forecast.rejected), "rows would be set aside"],
+    [String(forecast.rejected), "rows would be rejected"],
   ];
   return (
     <div>
@@ -140,7 +140,7 @@ export function FeedForecast({
       </ul>
       {forecast.rejects.length > 0 && (
         <>
-          <Heading aside={count(forecast.rejected, "row", "rows")}>Would be set aside</Heading>
+          <Heading aside={count(forecast.rejected, "row", "rows")}>Would be rejected</Heading>
           <ul className="text-dense">
             {forecast.rejects.map((each) => (
               <li key={`${each.line}${each.column}`} className="py-0.5">

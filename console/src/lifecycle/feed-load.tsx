@@ -73,7 +73,7 @@ function Loaded({ loaded, close }: { loaded: Schemas["Loaded"]; close: () => voi
         )}
         {loaded.rejected > 0 && (
           <>
-            , or <Link to={`/feeds/${loaded.feed}`}>read why rows were set aside</Link>
+            , or <Link to={`/feeds/${loaded.feed}`}>read why rows were rejected</Link>
           </>
         )}
         .

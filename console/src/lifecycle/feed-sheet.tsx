@@ -6,12 +6,14 @@ import { api, data } from "../api/client";
 import { useZone } from "../api/session";
 import { count, day, time } from "../parts/moments";
 import { Pairs, Sheet } from "../parts/sheet";
+import { usePages } from "../api/pages";
+import { More } from "../parts/more";
 import { Fault, Waiting } from "../parts/states";
 import { Heading } from "../parts/title";
 import { ChangeState } from "../parts/change-state";
 import { counted } from "./kinds";
 
-/** One feed: what it meant, and why rows were set aside. */
+/** One feed: what it meant, and why rows were rejected. */
 export function FeedSheet({ id, close }: { id: string; close: () => void }) {
   const zone = useZone();
   const path = { id };
@@ -19,10 +21,9 @@ export function FeedSheet({ id, close }: { id: string; close: () => void }) {
     queryKey: ["feed", id],
     queryFn: () => data(api.GET("/api/v1/feeds/{id}", { params: { path } })),
   });
-  const rejects = useQuery({
-    queryKey: ["rejects", id],
-    queryFn: () => data(api.GET("/api/v1/feeds/{id}/rejects", { params: { path, query: { limit: 200 } } })),
-  });
+  const rejects = usePages(["rejects", id], (after) =>
+    data(api.GET("/api/v1/feeds/{id}/rejects", { params: { path, query: { after, limit: 200 } } })),
+  );
   return (
     <Sheet title={feed.data ? `Feed ${feed.data.fileName}` : "Feed"} close={close}>
       {feed.error && <Fault problem={feed.error} />}
@@ -51,7 +52,7 @@ export function FeedSheet({ id, close }: { id: string; close: () => void }) {
           ]}
         />
       )}
-      {rejects.data && rejects.data.items.length > 0 && (
+      {rejects.rows.length > 0 && (
         <>
           <Heading
             aside={
@@ -60,10 +61,13 @@ export function FeedSheet({ id, close }: { id: string; close: () => void }) {
               </a>
             }
           >
-            {count(rejects.data.items.length, "thing", "things")} set aside
+            {rejects.whole
+              ? count(rejects.rows.length, "thing", "things")
+              : `${rejects.rows.length} of many things`}{" "}
+            rejected
           </Heading>
           <ul>
-            {rejects.data.items.map((reject) => (
+            {rejects.rows.map((reject) => (
               <li key={reject.number} className="border-t border-rule py-2">
                 <div className="text-dense text-muted">
                   line {reject.line} {reject.worker && <span className="font-mono">{reject.worker}</span>}{" "}
@@ -76,10 +80,11 @@ export function FeedSheet({ id, close }: { id: string; close: () => void }) {
               </li>
             ))}
           </ul>
+          <More whole={rejects.whole} more={rejects.more} what="more" />
         </>
       )}
-      {rejects.data?.items.length === 0 && feed.data?.state === "loaded" && (
-        <p className="mt-4 text-muted">No row was set aside.</p>
+      {rejects.query.data && rejects.rows.length === 0 && feed.data?.state === "loaded" && (
+        <p className="mt-4 text-muted">No row was rejected.</p>
       )}
     </Sheet>
   );

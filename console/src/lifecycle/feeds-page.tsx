@@ -1,9 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession, useZone } from "../api/session";
 import { Button } from "../parts/button";
 import { day, time } from "../parts/moments";
+import { usePages } from "../api/pages";
+import { More } from "../parts/more";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 import { GroupPages } from "../frame/group-pages";
@@ -20,11 +21,14 @@ export function FeedsPage() {
   const zone = useZone();
   const { data: session } = useSession();
   const loads = may(session, "load-feeds");
-  const feeds = useQuery({
-    queryKey: ["feeds"],
-    queryFn: () => data(api.GET("/api/v1/feeds", { params: { query: { limit: 100 } } })),
-  });
-  const rows = feeds.data?.items ?? [];
+  const {
+    query: feeds,
+    rows,
+    more,
+    whole,
+  } = usePages(["feeds"], (after) =>
+    data(api.GET("/api/v1/feeds", { params: { query: { after, limit: 100 } } })),
+  );
   const last = rows[0];
   return (
     <>
@@ -63,6 +67,7 @@ export function FeedsPage() {
           ))}
         </ul>
       )}
+      {feeds.data && <More whole={whole} more={more} what="earlier feeds" />}
       {feed && <FeedSheet id={feed} close={() => navigate("/feeds")} />}
     </>
   );
@@ -85,7 +90,7 @@ function FeedRow({ row, zone, open }: { row: Schemas["Feed"]; zone: string; open
         </span>
         <span className="flex items-center gap-3">
           {row.rowsRejected > 0 && (
-            <span className="text-dense text-warning">{row.rowsRejected} set aside</span>
+            <span className="text-dense text-warning">{row.rowsRejected} rejected</span>
           )}
           <ChangeState state={row.state} />
         </span>

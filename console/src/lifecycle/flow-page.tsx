@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
@@ -6,6 +6,8 @@ import { may, useNow, useSession, useZone } from "../api/session";
 import { Button } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { count, day, took } from "../parts/moments";
+import { usePages } from "../api/pages";
+import { More } from "../parts/more";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { alike } from "../provisioning/alike";
@@ -41,13 +43,14 @@ export function FlowPage() {
   const live = useLive();
   const { data: session } = useSession();
   const kind = query.get("kind") ?? "";
-  const events = useQuery({
-    queryKey: ["events", kind],
-    placeholderData: keepPreviousData,
-    queryFn: () =>
-      data(api.GET("/api/v1/events", { params: { query: { kind: kind || undefined, limit: 40 } } })),
-  });
-  const rows = events.data?.items ?? [];
+  const {
+    query: events,
+    rows,
+    more,
+    whole,
+  } = usePages(["events", kind], (after) =>
+    data(api.GET("/api/v1/events", { params: { query: { kind: kind || undefined, after, limit: 40 } } })),
+  );
   const faults = rows.reduce((sum, row) => sum + row.faults, 0);
   const open = rows.filter((row) => row.plannedAt == null || row.confirmed < row.operations).length;
   return (
@@ -107,6 +110,7 @@ export function FlowPage() {
               <FlowLine key={event.id} event={event} now={now} zone={zone} />
             ))}
           </ol>
+          <More whole={whole} more={more} what="earlier events" />
         </>
       )}
     </>

@@ -103,7 +103,7 @@ describe("a feed's forecast", () => {
     expect(screen.getByRole("img").getAttribute("aria-label")).toContain("directory loses 4, gains 8");
   });
 
-  it("names everybody it touches and every row it would set aside", () => {
+  it("names everybody it touches and every row it would rejected", () => {
     show(forecast);
     const list = screen.getByRole("list", { name: "Everybody it touches" });
     expect(list.textContent).toContain("Bo Tarn W-2");

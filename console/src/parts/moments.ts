@@ -13,6 +13,12 @@ export function day(value: string | Date, zone = "UTC"): string {
   }).format(date);
 }
 
+/** The hour of a moment in a zone, from 0 to 23. */
+export function hourOf(value: Date, zone: string): number {
+  const hour = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", hourCycle: "h23", timeZone: zone });
+  return Number(hour.format(value));
+}
+
 /** A time of day: 06:00:12. */
 export function time(value: string | Date, zone: string): string {
   return new Intl.DateTimeFormat("en-GB", {

@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, render, screen } from "@testing-library/react";
+import { cleanup, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { Problem } from "../api/client";
@@ -99,12 +99,21 @@ describe("the access timeline", () => {
     const pick = vi.fn();
     render(<Timeline now={now} standings={standings} lanes={lanes} pick={pick} />);
     for (const lane of lanes) {
-      expect(screen.getByText(lane.name)).toBeTruthy();
+      expect(screen.getByRole("heading", { name: lane.name })).toBeTruthy();
       for (const bar of lane.bars) expect(screen.getAllByText(bar.name).length).toBeGreaterThan(0);
     }
-    expect(screen.getByText("16 Mar 2027")).toBeTruthy();
+    expect(screen.getAllByText("16 Mar 2027").length).toBeGreaterThan(0);
     expect(screen.getByText(/ends 13 May 2027/)).toBeTruthy();
     expect(screen.getByText(/starts 1 Apr 2027/)).toBeTruthy();
+  });
+
+  it("stands there as a table too, with every grant and standing in words", () => {
+    render(<Timeline now={now} standings={standings} lanes={lanes} />);
+    const rows = lanes.flatMap((lane) => lane.bars).length + standings.length;
+    const table = screen.getByRole("region", { name: "Access through time, as a table" });
+    expect(within(table).getAllByRole("row", { hidden: true })).toHaveLength(rows + 1);
+    expect(within(table).getAllByText("Standing")).toHaveLength(standings.length);
+    expect(within(table).getAllByText("13 May 2027").length).toBeGreaterThan(0);
   });
 });
 

@@ -56,6 +56,37 @@ it("sorts by a column, up and down, and says so", async () => {
   expect(names()).toEqual(["Westholm", "Tarn Point", "Hallow Quay"]);
 });
 
+it("lets the service sort where there is more than it was given", async () => {
+  const change = vi.fn();
+  const show = (value: string) => (
+    <Table
+      name="Berths"
+      rows={berths}
+      columns={columns}
+      complete={async () => berths}
+      order={{ columns: { length: "metres" }, value, change }}
+    />
+  );
+  const { rerender } = render(show("metres"));
+  expect(names()).toEqual(["Westholm", "Hallow Quay", "Tarn Point"]);
+  expect(screen.getByRole("columnheader", { name: "Length" }).getAttribute("aria-sort")).toBe("ascending");
+  expect(screen.queryByRole("button", { name: "Name" })).toBeNull();
+  await userEvent.click(screen.getByRole("button", { name: "Length" }));
+  expect(change).toHaveBeenLastCalledWith("-metres");
+  rerender(show("-metres"));
+  await userEvent.click(screen.getByRole("button", { name: "Length" }));
+  expect(change).toHaveBeenLastCalledWith("");
+});
+
+it("sorts nothing of a list of which it has a part only", () => {
+  const { rerender } = render(
+    <Table name="Berths" rows={berths} columns={columns} complete={async () => berths} />,
+  );
+  expect(screen.queryByRole("button", { name: "Name" })).toBeNull();
+  rerender(<Table name="Berths" rows={berths} columns={columns} complete={async () => berths} whole />);
+  expect(screen.getByRole("button", { name: "Name" })).toBeTruthy();
+});
+
 it("opens a row by a click on it or by its link, but leaves new tabs to the browser", async () => {
   const open = vi.fn();
   render(<Table name="Berths" rows={berths} columns={columns} open={open} />);

@@ -28,6 +28,18 @@ export type Column<T> = ColumnDef<T, unknown> & {
 };
 
 /**
+ * How the service sorts a list: which column is which word of it, what it is sorted by now, such as `-name`,
+ * and how that changes.
+ */
+export type Order = { columns: Record<string, string>; value: string; change: (value: string) => void };
+
+function sortingOf({ columns, value }: Order): SortingState {
+  const word = value.replace(/^-/, "");
+  const id = Object.keys(columns).find((each) => columns[each] === word);
+  return id ? [{ id, desc: value.startsWith("-") }] : [];
+}
+
+/**
  * A table that stays readable: sticky head, sort, chosen columns, export of what is seen, arrows from row to
  * row, and only the rows in view once there are many. `more` is called when the end comes near; `complete`
  * fetches what is left before an export.
@@ -39,6 +51,8 @@ export function Table<T>({
   open,
   more,
   complete,
+  whole = false,
+  order,
 }: {
   name: string;
   rows: T[];
@@ -46,16 +60,29 @@ export function Table<T>({
   open?: (row: T) => void;
   more?: () => void;
   complete?: () => Promise<T[]>;
+  /** Whether these are all the rows there are: only then can they be sorted here. */
+  whole?: boolean;
+  order?: Order;
 }) {
   const [sorting, setSorting] = useState<SortingState>([]);
+  const here = whole || !complete;
   const [columnVisibility, setColumnVisibility] = useState<VisibilityState>(() =>
     Object.fromEntries(columns.filter((column) => column.aside).map((column) => [column.id, false])),
   );
   const table = useReactTable({
     data: rows,
-    columns,
-    state: { sorting, columnVisibility },
-    onSortingChange: setSorting,
+    columns: order
+      ? columns.map((column) => ({ ...column, enableSorting: column.id in order.columns }))
+      : columns,
+    state: { sorting: order ? sortingOf(order) : here ? sorting : [], columnVisibility },
+    onSortingChange: (change) => {
+      if (!order) return setSorting(change);
+      const [by] = typeof change === "function" ? change(sortingOf(order)) : change;
+      order.change(by ? (by.desc ? "-" : "") + order.columns[by.id] : "");
+    },
+    sortDescFirst: false,
+    manualSorting: order !== undefined,
+    enableSorting: order !== undefined || here,
     onColumnVisibilityChange: setColumnVisibility,
     getCoreRowModel: getCoreRowModel(),
     getSortedRowModel: getSortedRowModel(),
@@ -135,15 +162,19 @@ function Head<T>({ header }: { header: Header<T, unknown> }) {
       aria-sort={sorted === "asc" ? "ascending" : sorted === "desc" ? "descending" : "none"}
       className="h-8 pr-4 text-dense font-normal whitespace-nowrap text-muted first:pl-1"
     >
-      <button
-        type="button"
-        onClick={header.column.getToggleSortingHandler()}
-        className="inline-flex items-center gap-1 hover:text-ink"
-      >
-        {flexRender(header.column.columnDef.header, header.getContext())}
-        {sorted === "asc" && <ArrowUp size={12} aria-hidden />}
-        {sorted === "desc" && <ArrowDown size={12} aria-hidden />}
-      </button>
+      {header.column.getCanSort() ? (
+        <button
+          type="button"
+          onClick={header.column.getToggleSortingHandler()}
+          className="inline-flex items-center gap-1 hover:text-ink"
+        >
+          {flexRender(header.column.columnDef.header, header.getContext())}
+          {sorted === "asc" && <ArrowUp size={12} aria-hidden />}
+          {sorted === "desc" && <ArrowDown size={12} aria-hidden />}
+        </button>
+      ) : (
+        flexRender(header.column.columnDef.header, header.getContext())
+      )}
     </th>
   );
 }

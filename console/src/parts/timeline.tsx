@@ -10,7 +10,87 @@ const LANE = 27;
  * Access through time: one bar a grant, hatched while suspended, open ends fade out, ends are flagged,
  * and today is the one thin rule through all of it.
  */
-export function Timeline({
+export function Timeline(props: {
+  now: Date;
+  standings: Span[];
+  lanes: TimelineLane[];
+  pick?: (target: string) => void;
+}) {
+  return (
+    <>
+      <Drawn {...props} />
+      <AsTable {...props} />
+    </>
+  );
+}
+
+/** The same in words, for those who cannot see it, or want to copy it. */
+function AsTable({ standings, lanes }: { standings: Span[]; lanes: TimelineLane[] }) {
+  const head = ["Where", "What", "Because of", "From", "Until", "Why it ended"];
+  return (
+    <details className="mt-2">
+      <summary className="cursor-pointer text-dense text-muted">As a table</summary>
+      <div
+        className="overflow-x-auto"
+        tabIndex={0}
+        role="region"
+        aria-label="Access through time, as a table"
+      >
+        <table className="mt-2 w-full border-collapse text-left text-dense">
+          <thead>
+            <tr>
+              {head.map((each) => (
+                <th key={each} scope="col" className="pr-4 font-normal text-muted">
+                  {each}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {standings.map((span) => (
+              <Line
+                key={span.standing + span.from}
+                cells={["Standing", span.standing.replace("-", " "), "", span.from, span.until, ""]}
+              />
+            ))}
+            {lanes.flatMap((lane) =>
+              lane.bars.map((bar) => (
+                <Line
+                  key={bar.grant}
+                  cells={[
+                    lane.name,
+                    bar.name,
+                    [bar.basis, bar.basisKey].filter(Boolean).join(" "),
+                    bar.from,
+                    bar.until,
+                    bar.endReason,
+                  ]}
+                />
+              )),
+            )}
+          </tbody>
+        </table>
+      </div>
+    </details>
+  );
+}
+
+function Line({ cells: [where, what, why, from, until, end] }: { cells: (string | null | undefined)[] }) {
+  return (
+    <tr className="border-t border-rule">
+      <th scope="row" className="py-1 pr-4 font-normal">
+        {where}
+      </th>
+      <td className="pr-4">{what}</td>
+      <td className="pr-4">{why}</td>
+      <td className="pr-4 whitespace-nowrap">{from ? day(from) : "always"}</td>
+      <td className="pr-4 whitespace-nowrap">{until ? day(until) : "open"}</td>
+      <td>{end}</td>
+    </tr>
+  );
+}
+
+function Drawn({
   now,
   standings,
   lanes,

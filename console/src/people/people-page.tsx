@@ -56,6 +56,9 @@ const columns = (facts: Fact[]): Column<Person>[] => [
   },
 ];
 
+/** What the service sorts people by, by column. */
+const SORTED = { name: "name", worker: "worker", startsOn: "starts" };
+
 /** Everybody this signed-in person may see; filters live in the address. */
 export function PeoplePage() {
   const [query, setQuery] = useSearchParams();
@@ -81,10 +84,14 @@ export function PeoplePage() {
   const text = query.get("text") ?? "";
   const standing = query.get("standing") ?? "";
   const filter = filters.flatMap(({ key }) => (query.get(key) ? [`${key}:${query.get(key)}`] : []));
-  const people = usePages(["people", text, standing, filter], (after) =>
+  const sort = query.get("sort") ?? "";
+  const order = { columns: SORTED, value: sort || "name", change: (value: string) => set("sort", value) };
+  const people = usePages(["people", text, standing, filter, sort], (after) =>
     data(
       api.GET("/api/v1/people", {
-        params: { query: { text, standing, filter, after, limit: 300, count: !after } },
+        params: {
+          query: { text, standing, filter, sort: sort || undefined, after, limit: 300, count: !after },
+        },
       }),
     ),
   );
@@ -145,6 +152,7 @@ export function PeoplePage() {
           open={(person) => navigate(`/people/${person.worker}`)}
           more={people.more}
           complete={people.complete}
+          order={order}
         />
       )}
     </div>

@@ -115,6 +115,7 @@ export function OperationsPage() {
           open={(row) => navigate(`/operations/${row.id}?${query}`)}
           more={operations.more}
           complete={operations.complete}
+          whole={operations.whole}
         />
       )}
       {operation && <OperationSheet id={operation} close={() => navigate(`/operations?${query}`)} />}

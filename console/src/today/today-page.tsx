@@ -4,7 +4,7 @@ import { api, data, type Schemas } from "../api/client";
 import { may, useNow, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
-import { away, count, day } from "../parts/moments";
+import { away, count, day, hourOf } from "../parts/moments";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { alike } from "../provisioning/alike";
@@ -31,12 +31,12 @@ export function TodayPage() {
   const waiting =
     alike(today.faults).length +
     today.unwell.length +
-    setAside(today).length +
+    withRejects(today).length +
     today.held.length +
     (today.troubles.length > 0 ? 1 : 0) +
     (today.planningLateSince ? 1 : 0);
-  const greeting =
-    now.getUTCHours() < 12 ? "Good morning" : now.getUTCHours() < 18 ? "Good day" : "Good evening";
+  const hour = hourOf(now, session.zone);
+  const greeting = hour < 12 ? "Good morning" : hour < 18 ? "Good day" : "Good evening";
   return (
     <>
       <Title
@@ -55,7 +55,7 @@ export function TodayPage() {
 }
 
 /** Feeds of the last day that somebody has to look at. */
-function setAside(today: Schemas["TodayShown"]) {
+function withRejects(today: Schemas["TodayShown"]) {
   return today.feeds.filter((feed) => feed.rowsRejected > 0 || feed.state === "refused");
 }
 
@@ -64,14 +64,14 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
   const now = useNow();
   const { data: applications = [] } = useApplications({ enabled: today.faults.length > 0 });
   const groups = alike(today.faults);
-  const feeds = setAside(today);
+  const feeds = withRejects(today);
   const nothing =
     today.unwell.length + groups.length + feeds.length + today.held.length + today.troubles.length === 0 &&
     !today.planningLateSince;
   if (nothing) {
     return (
       <p className="mt-5 border-y border-rule py-6 text-muted">
-        Faults, applications that do not answer and rows set aside would stand here, most urgent first.
+        Faults, applications that do not answer and rejected rows would stand here, most urgent first.
       </p>
     );
   }
@@ -102,7 +102,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
           key={feed.id}
           kind={
             <Badge state={feed.state === "refused" ? "refused" : "waiting"}>
-              {feed.state === "refused" ? "refused" : "set aside"}
+              {feed.state === "refused" ? "refused" : "rejected"}
             </Badge>
           }
           title={<Link to={`/feeds/${feed.id}`}>Feed {feed.fileName}</Link>}

@@ -111,7 +111,7 @@ public final class Screenshots {
         page.getByText("nothing was done yet").waitFor();
       }
       if (shot.name().equals("feed")) {
-        page.getByText("set aside").first().click();
+        page.getByText("rejected").first().click();
         page.getByText("expected").first().waitFor();
       }
       if (shot.name().equals("held")) {

@@ -13,6 +13,7 @@ import java.time.Duration;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Properties;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
@@ -224,6 +225,37 @@ class TroubleTest {
       assertThat(System.nanoTime()).as("the sweep is still held by the dead").isLessThan(until);
       Demo.pause();
     }
+  }
+
+  @Test
+  @Order(11)
+  void work_whose_service_is_killed_is_done_by_the_next_one_under_its_number() throws Exception {
+    var lines = Files.readAllLines(Path.of(Demo.feed("2027-06")));
+    var many = new StringBuilder(lines.getFirst());
+    var worker = lines.get(1).split(",", 2)[0];
+    for (var number = 0; number < 60_000; number++) {
+      many.append("\r\n").append(lines.get(1).replace(worker, "K-%05d".formatted(number)));
+    }
+    var file = Files.writeString(Files.createTempFile("many", ".csv"), many);
+    var said =
+        CompletableFuture.supplyAsync(
+            () -> Demo.running().glenmoor("feeds", "load", file.toString(), "--forecast"));
+    Demo.eventually("the work goes on", () -> !running().isEmpty());
+    var work = running();
+    var pid = Demo.running().status().path("service").path("pid").asString();
+    assertThat(Demo.run("kill", "-KILL", pid).exit()).isZero();
+    Demo.eventually("the service gone", () -> !Files.exists(Path.of("/proc", pid)));
+    Demo.glenmoor("demo", "--detach");
+    assertThat(running()).as("not lost, and not done").isEqualTo(work);
+    var ended = Demo.json("work", "follow", work);
+    assertThat(ended.path("state").asString()).isEqualTo("done");
+    assertThat(ended.path("result").path("rows").asInt()).isEqualTo(60_000);
+    assertThat(said.get().out()).as("the command went on too").contains("60,000 rows");
+  }
+
+  /** The number of the work that goes on, or nothing. */
+  private static String running() {
+    return Demo.json("work", "list", "--open").path("items").path(0).path("id").asString("");
   }
 
   private static boolean picked() {

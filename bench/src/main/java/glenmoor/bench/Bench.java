@@ -16,9 +16,9 @@ public final class Bench {
         new BenchmarkEnvironment(
             Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
-    if (!which.matches("feed|scim|plan|flood|all")) {
+    if (!which.matches("feed|scim|plan|flood|lists|all")) {
       System.err.println(
-          "There is no benchmark " + which + "; there are feed, scim, plan and flood.");
+          "There is no benchmark " + which + "; there are feed, scim, plan, flood and lists.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
@@ -29,6 +29,9 @@ public final class Bench {
     }
     if (which.matches("flood|all")) {
       FloodBench.run(environment);
+    }
+    if (which.matches("lists|all")) {
+      ListsBench.run(environment);
     }
     if (which.matches("scim|all")) {
       ScimBench.run(environment);

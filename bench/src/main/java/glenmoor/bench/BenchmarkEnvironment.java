@@ -46,6 +46,15 @@ final class BenchmarkEnvironment {
         read(home.resolve("secrets/database")));
   }
 
+  /** The database as its administrator sees it, by its socket. */
+  Connection root() throws SQLException {
+    return DriverManager.getConnection(
+        "jdbc:mariadb://localhost/mysql?localSocket="
+            + Path.of(read(home.resolve("database.home"))).resolve("mariadb.sock"),
+        "root",
+        "");
+  }
+
   private static String read(Path file) {
     try {
       return Files.readString(file).strip();

@@ -98,7 +98,14 @@ class ListPlansTest {
   private static PersonSearch search(
       Map<String, String> facts, @Nullable String manager, @Nullable String after, long id) {
     return new PersonSearch(
-        null, facts, null, TODAY, manager, after, after == null ? null : id, LIMIT);
+        null, facts, null, TODAY, manager, PersonSearch.Order.BY_NAME, at(after, id), LIMIT);
+  }
+
+  private static PersonSearch.@Nullable After at(@Nullable String letters, long id) {
+    return letters == null
+        ? null
+        : new PersonSearch.After(
+            letters, "w-" + id, LocalDate.of(2020, 1, 1).plusDays(id % 3000), id);
   }
 
   @Test
@@ -110,6 +117,23 @@ class ListPlansTest {
         "those at one place",
         5,
         () -> people.search(search(Map.of("location", "Westholm"), null, "una050000", 50_000)));
+  }
+
+  @Test
+  void people_in_every_order_to_the_last_page() {
+    for (var by : new String[] {"name", "worker", "starts"}) {
+      for (var down : new boolean[] {false, true}) {
+        var order = new PersonSearch.Order(by, down);
+        for (var after : new PersonSearch.@Nullable After[] {null, at("una050000", 50_000)}) {
+          readsLittle(
+              by + (down ? " down" : "") + (after == null ? " at first" : " later"),
+              4,
+              () ->
+                  people.search(
+                      new PersonSearch(null, Map.of(), null, TODAY, null, order, after, LIMIT)));
+        }
+      }
+    }
   }
 
   @Test

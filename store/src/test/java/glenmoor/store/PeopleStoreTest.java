@@ -103,7 +103,7 @@ class PeopleStoreTest {
 
   private static PersonSearch search(
       @Nullable String text, Map<String, String> facts, @Nullable String standing) {
-    return new PersonSearch(text, facts, standing, TODAY, null, null, null, 50);
+    return PersonSearch.first(text, facts, standing, TODAY, null, 50);
   }
 
   private static List<Long> ids(PersonSearch search) {
@@ -141,21 +141,35 @@ class PeopleStoreTest {
     assertThat(ids(search(null, Map.of(), "on-leave"))).containsExactly(4L);
   }
 
-  @Test
-  void pages_by_key_go_over_equal_names_without_losing_one() {
+  private static List<Long> paged(String by, boolean down) {
     var seen = new ArrayList<Long>();
-    @Nullable String name = null;
-    @Nullable Long id = null;
+    PersonSearch.@Nullable After after = null;
     while (true) {
-      var page = PEOPLE.search(new PersonSearch(null, Map.of(), null, TODAY, null, name, id, 1));
+      var order = new PersonSearch.Order(by, down);
+      var page =
+          PEOPLE.search(new PersonSearch(null, Map.of(), null, TODAY, null, order, after, 1));
       if (page.isEmpty()) {
-        break;
+        return seen;
       }
       seen.add(page.getFirst().id());
-      name = page.getFirst().name();
-      id = page.getFirst().id();
+      after = PersonSearch.After.of(page.getFirst());
     }
-    assertThat(seen).containsExactly(3L, 4L, 5L, 1L, 2L);
+  }
+
+  @Test
+  void pages_by_key_go_over_equal_names_without_losing_one() {
+    assertThat(paged("name", false)).containsExactly(3L, 4L, 5L, 1L, 2L);
+  }
+
+  @Test
+  void pages_lose_nobody_in_any_order_and_are_the_same_the_other_way_round() {
+    SQL.update("update person set starts_on = null where id in (2, 4)");
+    for (var by : List.of("name", "worker", "starts")) {
+      var up = paged(by, false);
+      assertThat(up).as(by).containsExactlyInAnyOrder(1L, 2L, 3L, 4L, 5L);
+      assertThat(paged(by, true)).as(by + " down").containsExactlyElementsOf(up.reversed());
+    }
+    assertThat(paged("starts", false)).as("who has no first day is first").startsWith(2L, 4L);
   }
 
   @Test

@@ -21,7 +21,7 @@ import tools.jackson.databind.JsonNode;
 /** {@code glenmoor feeds}. */
 @Command(
     name = "feeds",
-    description = "Files from HR: load them, forecast them, see what was set aside.")
+    description = "Files from HR: load them, forecast them, see what was rejected.")
 public final class FeedsCommand extends Group {
 
   @Command(
@@ -86,7 +86,7 @@ public final class FeedsCommand extends Group {
     var lines = new ArrayList<String>();
     var sum = result.path("sum");
     lines.add(
-        "Nothing was done. Of %s rows, %s would be set aside; %s people change, by %s operations."
+        "Nothing was done. Of %s rows, %s would be rejected; %s people change, by %s operations."
             .formatted(
                 result.path("rows").asString(),
                 result.path("rejected").asString(),
@@ -123,7 +123,7 @@ public final class FeedsCommand extends Group {
     }
     if (result.path("rejected").asInt() > 0) {
       lines.add("");
-      lines.add("set aside");
+      lines.add("rejected");
       for (var reject : result.path("rejects")) {
         lines.add(
             "  line %s %s %s: %s; expected %s"
@@ -190,7 +190,7 @@ public final class FeedsCommand extends Group {
       name = "rejects",
       mixinStandardHelpOptions = true,
       description =
-          "Lists the rows of a feed that were set aside, with what was found and expected.")
+          "Lists the rows of a feed that were rejected, with what was found and expected.")
   void rejects(
       @Parameters(paramLabel = "FEED") long feed,
       @Option(names = "--to", paramLabel = "FILE", description = "Write them as CSV into a file")
@@ -216,6 +216,6 @@ public final class FeedsCommand extends Group {
             Column.of("COLUMN", "columnName"),
             Column.of("FOUND", "found"),
             Column.of("EXPECTED", "expected")),
-        "No row of this feed was set aside.");
+        "No row of this feed was rejected.");
   }
 }

@@ -39,6 +39,10 @@ public final class PeopleCommand extends Group {
               paramLabel = "FACT=VALUE",
               description = "Only people with this fact; may be given again")
           @Nullable List<String> where,
+      @Option(
+              names = "--sort",
+              description = "name, worker or starts; -name for the last first. Default: name")
+          @Nullable String sort,
       @Option(names = "--count", description = "Say how many there are in all") boolean count,
       @Mixin Paging paging,
       @Mixin Output output) {
@@ -53,6 +57,8 @@ public final class PeopleCommand extends Group {
             standing,
             "filter",
             filters,
+            "sort",
+            sort,
             "count",
             count ? "true" : null);
     output.list(page, page.path("items"), columns(page.path("columns")), "Nobody matches.");

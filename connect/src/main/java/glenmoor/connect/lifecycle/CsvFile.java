@@ -16,7 +16,7 @@ import java.util.List;
 
 /**
  * A CSV file (RFC 4180) in UTF-8, read as a stream as often as one likes. A byte order mark is
- * tolerated; bytes that are not UTF-8 become U+FFFD, so that only their row need be set aside.
+ * tolerated; bytes that are not UTF-8 become U+FFFD, so that only their row need be rejected.
  */
 public record CsvFile(Path path, char separator) {
 

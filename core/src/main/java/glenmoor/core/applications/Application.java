@@ -1,6 +1,7 @@
 package glenmoor.core.applications;
 
 import glenmoor.core.conditions.Expressions.Mapping;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -39,7 +40,12 @@ public record Application(
 
   /** What an account goes through beside the giving and taking of access. */
   public record LifecyclePolicy(
-      int readyDaysAhead, WhileOnLeave onLeave, int holdDays, AfterHold afterHold) {}
+      int readyDaysAhead, WhileOnLeave onLeave, int holdDays, AfterHold afterHold) {
+    /** How long a disabled account that nobody needs is held. */
+    public Duration hold() {
+      return Duration.ofDays(holdDays);
+    }
+  }
 
   /** What becomes of the account while its person is on leave. */
   public enum WhileOnLeave {

@@ -52,7 +52,7 @@ public final class ManagerChain {
   }
 
   /**
-   * Finds the rows to set aside because of their manager.
+   * Finds the rows to reject because of their manager.
    *
    * @param known whether a worker number that is not among the good rows is known already
    * @param rejectedLines on which line a row was rejected, by the key of its worker number
@@ -93,7 +93,7 @@ public final class ManagerChain {
                 manager,
                 line == null
                     ? "the worker number of a person in this feed or already known"
-                    : "a manager whose own row can be used; line " + line + " was set aside"));
+                    : "a manager whose own row can be used; line " + line + " was rejected"));
       }
     }
   }
@@ -134,7 +134,7 @@ public final class ManagerChain {
     } while (row != from);
   }
 
-  /** Whoever reports to a row set aside, and is not known from before, has no manager here. */
+  /** Whoever reports to a rejected row, and is not known from before, has no manager here. */
   private void cascade(String column, int[] links, Predicate<String> known, List<Reject> rejects) {
     var again = !rejects.isEmpty();
     while (again) {
@@ -150,7 +150,7 @@ public final class ManagerChain {
                   workers.get(row),
                   column,
                   workers.get(link),
-                  "a manager whose own row can be used; line " + lines[link] + " was set aside"));
+                  "a manager whose own row can be used; line " + lines[link] + " was rejected"));
         }
       }
     }

@@ -30,7 +30,7 @@ public final class RowCheck {
     /** A row that can be used. */
     record Good(WorkerNumber worker, Facts facts) implements Result {}
 
-    /** A row to set aside; {@code worker} is empty when it cannot be told. */
+    /** A row to reject; {@code worker} is empty when it cannot be told. */
     record Bad(String worker, List<Reject> rejects) implements Result {}
   }
 

@@ -7,13 +7,11 @@ import glenmoor.core.access.Grant;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
-import glenmoor.core.conditions.Trouble;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -26,11 +24,8 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.SortedMap;
 import java.util.TreeMap;
-import java.util.TreeSet;
 import java.util.stream.Stream;
-import org.jspecify.annotations.Nullable;
 
 /**
  * The one computation: what a person should have now, compared with what their accounts will be
@@ -80,7 +75,7 @@ public final class Planner {
   }
 
   /** What an account would be called by its mapping; the worker number where that gives nothing. */
-  private static String baseName(
+  static String baseName(
       Application application, Map<String, Object> view, Map<String, String> accountNames) {
     return application
         .accountName()
@@ -127,7 +122,9 @@ public final class Planner {
     for (var application : catalogue.applications()) {
       var desired = DesiredAccess.of(application, person, grants, catalogue, now);
       var account = known.get(application.key());
-      var step = new Step(application, desired, account, view, accountNames, troubles);
+      var step =
+          new AccountStep(
+              catalogue, names, now, application, desired, account, view, accountNames, troubles);
       var plan = step.plan(snapshot);
       if (plan != null) {
         accountNames.put(application.key(), plan.after().name());
@@ -183,283 +180,6 @@ public final class Planner {
     return Stream.concat(byId.values().stream(), changes.begin().stream()).toList();
   }
 
-  /** One application's part for one person. */
-  private final class Step {
-    private final Application application;
-    private final DesiredAccess desired;
-    private final @Nullable Account known;
-    private final Map<String, Object> view;
-    private final Map<String, String> accountNames;
-    private final List<Trouble> troubles;
-    private final List<ProvisioningCommand> commands = new ArrayList<>();
-
-    Step(
-        Application application,
-        DesiredAccess desired,
-        @Nullable Account known,
-        Map<String, Object> view,
-        Map<String, String> accountNames,
-        List<Trouble> troubles) {
-      this.troubles = troubles;
-      this.application = application;
-      this.desired = desired;
-      this.known = known;
-      this.view = view;
-      this.accountNames = accountNames;
-    }
-
-    /** What to do, or null where there is nothing and shall be nothing. */
-    @Nullable AccountPlan plan(PersonSnapshot snapshot) {
-      var there = known != null && known.state() != AccountState.NONE;
-      if (desired.account() == AccountState.NONE) {
-        return known != null && there ? unneeded(known) : null;
-      }
-      try {
-        if (known == null || !there) {
-          return made(snapshot);
-        }
-        return known.unmade() ? remade(known) : adjusted(known);
-      } catch (Unanswerable unmade) {
-        trouble("account name", unmade);
-        return null;
-      }
-    }
-
-    private AccountPlan made(PersonSnapshot snapshot) {
-      var name = newName();
-      var container = container(name.name());
-      var attributes = attributes(name.name(), new TreeMap<>());
-      commands.add(
-          new ProvisioningCommand.Create(name.name(), container, attributes, desired.account()));
-      desired.entitlements().forEach(this::add);
-      var after =
-          new Account(
-              known == null ? 0 : known.id(),
-              snapshot.person().id(),
-              application.key(),
-              name.baseName(),
-              name.number(),
-              name.name(),
-              container,
-              attributes,
-              desired.account(),
-              desired.entitlements(),
-              null,
-              (known == null ? 1 : known.nextSequence()) + commands.size(),
-              false,
-              known == null ? Account.Seen.NOTHING : known.seen());
-      return new AccountPlan(Optional.ofNullable(known), after, commands);
-    }
-
-    private AccountNames.Allotted newName() {
-      var baseName = baseName();
-      return known != null
-              && known.baseName().equals(baseName)
-              && names.isFor(application, known.name(), known.id())
-          ? new AccountNames.Allotted(baseName, known.number(), known.name())
-          : names.next(application, baseName);
-    }
-
-    /**
-     * Making it failed, and waits for somebody. If it would be made otherwise now, because a fact
-     * or the definition was mended, that takes its place.
-     */
-    private AccountPlan remade(Account account) {
-      var baseName = baseName();
-      var name =
-          baseName.equals(account.baseName())
-              ? new AccountNames.Allotted(baseName, account.number(), account.name())
-              : names.next(application, baseName);
-      var container = container(name.name());
-      var attributes = attributes(name.name(), account.attributes());
-      var same =
-          name.name().equals(account.name())
-              && container.equals(account.container())
-              && attributes.equals(account.attributes())
-              && desired.account() == account.state()
-              && desired.entitlements().equals(account.entitlements());
-      if (!same) {
-        commands.add(
-            new ProvisioningCommand.Create(name.name(), container, attributes, desired.account()));
-        desired.entitlements().forEach(this::add);
-      }
-      return planned(account, name, container, attributes, same);
-    }
-
-    private AccountPlan adjusted(Account account) {
-      var name = nameNow(account);
-      var container = containerNow(account, name.name());
-      var attributes = attributes(name.name(), account.attributes());
-      if (!name.name().equals(account.name())
-          || !container.equals(account.container())
-          || !attributes.equals(account.attributes())) {
-        commands.add(new ProvisioningCommand.Update(name.name(), container, attributes));
-      }
-      var turns = desired.account() != account.state();
-      if (turns && desired.account() == AccountState.DISABLED) {
-        commands.add(new ProvisioningCommand.Disable());
-      }
-      without(account.entitlements(), desired.entitlements()).forEach(this::remove);
-      if (turns && desired.account() == AccountState.ENABLED) {
-        commands.add(new ProvisioningCommand.Enable());
-      }
-      without(desired.entitlements(), account.entitlements()).forEach(this::add);
-      return planned(account, name, container, attributes, false);
-    }
-
-    private AccountPlan planned(
-        Account account,
-        AccountNames.Allotted name,
-        String container,
-        SortedMap<String, String> attributes,
-        boolean unmade) {
-      var after =
-          new Account(
-              account.id(),
-              account.person(),
-              account.application(),
-              name.baseName(),
-              name.number(),
-              name.name(),
-              container,
-              attributes,
-              desired.account(),
-              desired.entitlements(),
-              null,
-              account.nextSequence() + commands.size(),
-              unmade,
-              account.seen());
-      return new AccountPlan(Optional.of(account), after, commands);
-    }
-
-    /** The name it has, or the one its facts give now where the application renames. */
-    private AccountNames.Allotted nameNow(Account account) {
-      var keep = new AccountNames.Allotted(account.baseName(), account.number(), account.name());
-      if (!application.renames()) {
-        return keep;
-      }
-      try {
-        var baseName = baseName();
-        return baseName.equals(account.baseName())
-            ? new AccountNames.Allotted(
-                baseName,
-                account.number(),
-                AccountNames.numbered(baseName, account.number(), application.longestName()))
-            : names.next(application, baseName);
-      } catch (Unanswerable kept) {
-        trouble("account name", kept);
-        return keep;
-      }
-    }
-
-    private String containerNow(Account account, String name) {
-      try {
-        return container(name);
-      } catch (Unanswerable kept) {
-        trouble("container", kept);
-        return account.container();
-      }
-    }
-
-    private AccountPlan unneeded(Account account) {
-      if (account.state() == AccountState.ENABLED) {
-        commands.add(new ProvisioningCommand.Disable());
-      }
-      if (!account.unmade()) {
-        account.entitlements().forEach(this::remove);
-      }
-      var unneededSince = Objects.requireNonNullElse(account.unneededSince(), now);
-      var delete =
-          application.lifecycle().afterHold() == AfterHold.DELETE
-              && !now.isBefore(unneededSince.plus(hold(application)));
-      if (delete) {
-        commands.add(new ProvisioningCommand.Delete());
-      }
-      var after =
-          new Account(
-              account.id(),
-              account.person(),
-              account.application(),
-              account.baseName(),
-              account.number(),
-              account.name(),
-              account.container(),
-              account.attributes(),
-              delete ? AccountState.NONE : AccountState.DISABLED,
-              new TreeSet<>(),
-              unneededSince,
-              account.nextSequence() + commands.size(),
-              account.unmade() && commands.isEmpty(),
-              account.seen());
-      return new AccountPlan(Optional.of(account), after, commands);
-    }
-
-    private void trouble(String what, Unanswerable why) {
-      troubles.add(
-          new Trouble(
-              "application: " + application.key() + ", " + what, String.valueOf(why.getMessage())));
-    }
-
-    private String baseName() {
-      return Planner.baseName(application, view, accountNames);
-    }
-
-    private String container(String name) {
-      return application
-          .container()
-          .flatMap(mapping -> mapping.value(view, accountNames, name))
-          .orElse("");
-    }
-
-    /** The attributes as mapped; one that cannot be made stays as it was. */
-    private TreeMap<String, String> attributes(String name, SortedMap<String, String> before) {
-      var attributes = new TreeMap<String, String>();
-      application
-          .attributes()
-          .forEach((attribute, mapping) -> {
-            try {
-              mapping
-                  .value(view, accountNames, name)
-                  .ifPresent(value -> attributes.put(attribute, value));
-            } catch (Unanswerable kept) {
-              trouble(attribute, kept);
-              var value = before.get(attribute);
-              if (value != null) {
-                attributes.put(attribute, value);
-              }
-            }
-          });
-      return attributes;
-    }
-
-    private void add(String key) {
-      var entitlement = catalogue.entitlements().get(key);
-      if (entitlement != null) {
-        commands.add(
-            new ProvisioningCommand.Add(key, entitlement.technicalName(), entitlement.kind()));
-      }
-    }
-
-    private void remove(String key) {
-      var entitlement = catalogue.entitlements().get(key);
-      commands.add(
-          entitlement == null
-              ? new ProvisioningCommand.Remove(key, key.substring(key.indexOf('/') + 1), "group")
-              : new ProvisioningCommand.Remove(
-                  key, entitlement.technicalName(), entitlement.kind()));
-    }
-  }
-
-  private static TreeSet<String> without(Collection<String> all, Collection<String> less) {
-    var rest = new TreeSet<>(all);
-    rest.removeAll(less);
-    return rest;
-  }
-
-  private static Duration hold(Application application) {
-    return Duration.ofDays(application.lifecycle().holdDays());
-  }
-
   private Optional<Instant> nextDue(
       PersonSnapshot snapshot, List<Grant> grants, List<Account> accounts) {
     var today = now.atZone(catalogue.zone()).toLocalDate();
@@ -496,7 +216,8 @@ public final class Planner {
         .filter(application -> application.key().equals(account.application()))
         .filter(application -> application.lifecycle().afterHold() == AfterHold.DELETE)
         .filter(application -> unneededSince != null)
-        .map(application -> Objects.requireNonNull(unneededSince).plus(hold(application)))
+        .map(application ->
+            Objects.requireNonNull(unneededSince).plus(application.lifecycle().hold()))
         .findFirst();
   }
 }

@@ -205,11 +205,12 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
   }
 
   @Override
-  public RecurringJob recurring() {
-    return new RecurringJob(
-        "sweep",
-        "carries out what is due: planning for people, by date or by change",
-        Duration.ofSeconds(1),
-        this::sweep);
+  public List<RecurringJob> recurring() {
+    return List.of(
+        new RecurringJob(
+            "sweep",
+            "carries out what is due: planning for people, by date or by change",
+            Duration.ofSeconds(1),
+            this::sweep));
   }
 }

@@ -108,8 +108,12 @@ public final class HealthChecks implements RecurringJob.Owner {
   }
 
   @Override
-  public RecurringJob recurring() {
-    return new RecurringJob(
-        "health", "asks each application for something small", Duration.ofSeconds(20), this::begin);
+  public List<RecurringJob> recurring() {
+    return List.of(
+        new RecurringJob(
+            "health",
+            "asks each application for something small",
+            Duration.ofSeconds(20),
+            this::begin));
   }
 }

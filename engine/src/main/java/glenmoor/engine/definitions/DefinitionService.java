@@ -62,6 +62,7 @@ public final class DefinitionService {
   private final Catalogues catalogues;
   private final DefinitionMapper mapper;
   private final Preparing preparing;
+  private final List<Tables> tables;
   private final PersonMapper people;
   private final DueMarks marks;
   private final PlanPreview planning;
@@ -78,6 +79,7 @@ public final class DefinitionService {
       Catalogues catalogues,
       DefinitionMapper mapper,
       Preparing preparing,
+      List<Tables> tables,
       PersonMapper people,
       DueMarks marks,
       PlanPreview planning,
@@ -90,6 +92,7 @@ public final class DefinitionService {
     this.catalogues = catalogues;
     this.mapper = mapper;
     this.preparing = preparing;
+    this.tables = tables;
     this.people = people;
     this.marks = marks;
     this.planning = planning;
@@ -383,6 +386,7 @@ public final class DefinitionService {
       mapper.put(rows, now, actor.login());
     }
     mapper.raiseRevision();
+    tables.forEach(each -> each.follow(prepared.catalogue()));
     marks.add(
         "definitions:" + prepared.catalogue().revision(),
         prepared.concern(),

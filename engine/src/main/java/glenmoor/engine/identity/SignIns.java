@@ -312,8 +312,9 @@ public final class SignIns implements RecurringJob.Owner, Askers {
   }
 
   @Override
-  public RecurringJob recurring() {
-    return new RecurringJob(
-        "sign-ins", "ends the sign-ins of leavers", Duration.ofSeconds(10), this::endLeavers);
+  public List<RecurringJob> recurring() {
+    return List.of(
+        new RecurringJob(
+            "sign-ins", "ends the sign-ins of leavers", Duration.ofSeconds(10), this::endLeavers));
   }
 }

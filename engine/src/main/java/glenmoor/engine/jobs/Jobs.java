@@ -434,11 +434,12 @@ public final class Jobs implements RecurringJob.Owner {
   }
 
   @Override
-  public RecurringJob recurring() {
-    return new RecurringJob(
-        "work",
-        "drops files that were brought for work which never began",
-        Duration.ofMinutes(10),
-        () -> mapper.dropLeftParts(LEFT.toSeconds()));
+  public List<RecurringJob> recurring() {
+    return List.of(
+        new RecurringJob(
+            "work",
+            "drops files that were brought for work which never began",
+            Duration.ofMinutes(10),
+            () -> mapper.dropLeftParts(LEFT.toSeconds())));
   }
 }

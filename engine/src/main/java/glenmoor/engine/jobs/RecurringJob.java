@@ -1,6 +1,7 @@
 package glenmoor.engine.jobs;
 
 import java.time.Duration;
+import java.util.List;
 
 /**
  * Work that recurs. One replica at a time does it, whichever comes first; doing it twice is
@@ -13,6 +14,6 @@ import java.time.Duration;
 public record RecurringJob(String name, String what, Duration every, Runnable work) {
   /** What has work that recurs; every one there is gets scheduled. */
   public interface Owner {
-    RecurringJob recurring();
+    List<RecurringJob> recurring();
   }
 }

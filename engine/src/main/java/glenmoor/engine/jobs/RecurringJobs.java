@@ -30,7 +30,7 @@ public final class RecurringJobs {
     this.mapper = mapper;
     what =
         owners.stream()
-            .map(RecurringJob.Owner::recurring)
+            .flatMap(owner -> owner.recurring().stream())
             .collect(Collectors.toMap(RecurringJob::name, RecurringJob::what));
   }
 

@@ -139,7 +139,7 @@ public final class FeedLoading {
                 Map.of(
                     "file", delivery.fileName(),
                     "rows", sum.rows(),
-                    "setAside", sum.aside(),
+                    "rejected", sum.aside(),
                     "events", sum.counts(),
                     "sentence", sentence(sum))));
         progress.keep(loaded(id, sum, sentence(sum), null));
@@ -208,7 +208,7 @@ public final class FeedLoading {
             .formatted(
                 Counted.rows(sum.rows(), "read", "read"),
                 events == 1 ? "1 event" : "%,d events".formatted(events),
-                aside == 0 ? "none set aside" : Counted.rows(aside, "set aside", "set aside"));
+                aside == 0 ? "none rejected" : Counted.rows(aside, "rejected", "rejected"));
     return sentence
         + (sum.unproven().isEmpty()
             ? ""

@@ -49,7 +49,7 @@ final class FeedReading {
   private static final int TELL_EVERY = 5_000;
   private static final int MOST_REJECTS = 100_000;
 
-  /** So many rows may be set aside without making absence from the file doubtful. */
+  /** So many rows may be rejected without making absence from the file doubtful. */
   private static final int FEW = 10;
 
   /** … or, in a large file, one in so many. */
@@ -75,7 +75,7 @@ final class FeedReading {
   interface Changes {
     void take(List<Change> batch);
 
-    /** Forgets all that was taken: it will be given again, without the rows set aside since. */
+    /** Forgets all that was taken: it will be given again, without the rejected rows since. */
     void startOver();
   }
 
@@ -95,7 +95,7 @@ final class FeedReading {
       int people,
       String unproven,
       String hint) {
-    /** How many rows were set aside; a row may be rejected for several reasons. */
+    /** How many rows were rejected; a row may be rejected for several reasons. */
     int aside() {
       return FeedReading.aside(rejects);
     }
@@ -215,7 +215,7 @@ final class FeedReading {
       return Counted.rows(unreadable, "has", "have") + " no worker number that can be read";
     }
     return aside > Math.max(FEW, rows / FEW_OF)
-        ? Counted.rows(aside, "was", "were") + " set aside"
+        ? Counted.rows(aside, "was", "were") + " rejected"
         : "";
   }
 
@@ -334,7 +334,7 @@ final class FeedReading {
           .ifPresentOrElse(number -> known.see(known.find(number.value())), () -> unreadable++);
     }
 
-    /** Whether the worker number stands here for the first time; otherwise the row is set aside. */
+    /** Whether the worker number stands here for the first time; otherwise the row is rejected. */
     private boolean first(String worker, String manager, long line) {
       var earlier = chain.add(worker, manager, line);
       if (earlier > 0) {
@@ -352,7 +352,7 @@ final class FeedReading {
     }
   }
 
-  /** Reads again what the first pass found good, but for whoever was set aside since. */
+  /** Reads again what the first pass found good, but for whoever was rejected since. */
   private final class SecondPass extends Pass {
     SecondPass(Sorter sorter) {
       super(sorter);

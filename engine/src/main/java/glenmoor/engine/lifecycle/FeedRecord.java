@@ -28,7 +28,7 @@ import org.springframework.dao.DuplicateKeyException;
 
 /**
  * The record of each feed: that it waits, that it is being read, how it ended, and which rows were
- * set aside. A unique key on the source of the feed being read lets one feed of a source be read at
+ * rejected. A unique key on the source of the feed being read lets one feed of a source be read at
  * a time.
  */
 @Named
@@ -125,7 +125,7 @@ public final class FeedRecord implements RecurringJob.Owner {
   }
 
   /**
-   * Ends a feed that was read, inside the caller's transaction, with the rows that were set aside.
+   * Ends a feed that was read, inside the caller's transaction, with the rows that were rejected.
    *
    * @param state {@code loaded} or {@code held}
    * @param change the held change, 0 if there is none
@@ -228,8 +228,9 @@ public final class FeedRecord implements RecurringJob.Owner {
   }
 
   @Override
-  public RecurringJob recurring() {
-    return new RecurringJob(
-        "feeds", "closes feeds whose work is over", Duration.ofSeconds(10), this::closeDead);
+  public List<RecurringJob> recurring() {
+    return List.of(
+        new RecurringJob(
+            "feeds", "closes feeds whose work is over", Duration.ofSeconds(10), this::closeDead));
   }
 }

@@ -81,6 +81,8 @@ public final class PeopleService {
       List<StandingSpan> standings,
       int reports) {}
 
+  private static final List<String> SORTS = List.of("name", "worker", "starts");
+
   private final PersonMapper people;
   private final Visible visible;
   private final Catalogues catalogues;
@@ -93,11 +95,18 @@ public final class PeopleService {
     this.clock = clock;
   }
 
-  /** What a list asks for; {@code after} is the {@code next} of the page before. */
+  /**
+   * What a list asks for.
+   *
+   * @param sort {@code name}, {@code worker} or {@code starts}, with a hyphen before it for the
+   *     last first; null for names
+   * @param after the {@code next} of the page before
+   */
   public record Search(
       @Nullable String text,
       Map<String, String> facts,
       @Nullable String standing,
+      @Nullable String sort,
       @Nullable String after,
       int limit,
       boolean counted) {}
@@ -120,8 +129,8 @@ public final class PeopleService {
             search.standing(),
             today(catalogue),
             limits,
-            last == null ? null : last.name(),
-            last == null ? null : last.id(),
+            order(search.sort()),
+            last == null ? null : PersonSearch.After.of(last),
             search.limit() + 1);
     var rows = people.search(query);
     var more = rows.size() > search.limit();
@@ -144,6 +153,19 @@ public final class PeopleService {
         fact.name(),
         fact.type().word(),
         fact.shown().stream().map(Shown::word).toList());
+  }
+
+  private static PersonSearch.Order order(@Nullable String sort) {
+    if (sort == null) {
+      return PersonSearch.Order.BY_NAME;
+    }
+    var by = sort.startsWith("-") ? sort.substring(1) : sort;
+    if (!SORTS.contains(by)) {
+      throw Refused.badInput(
+          "People cannot be sorted by “%s”; say one of %s, with a hyphen before it for the last first."
+              .formatted(sort, String.join(", ", SORTS)));
+    }
+    return new PersonSearch.Order(by, sort.startsWith("-"));
   }
 
   private static void standingExists(@Nullable String standing) {

@@ -11,6 +11,7 @@ import glenmoor.core.provisioning.Planner;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DueMarks;
 import glenmoor.engine.definitions.PlanPreview;
+import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.people.FactsJson;
@@ -26,12 +27,14 @@ import java.util.List;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import java.util.concurrent.Semaphore;
 import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Function;
 import java.util.function.IntConsumer;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -44,7 +47,7 @@ import org.springframework.transaction.TransactionException;
  * definitions that were loaded all end here, and nothing else decides what access anybody has.
  */
 @Named
-public final class Planning implements PlanPreview {
+public final class Planning implements PlanPreview, RecurringJob.Owner {
   private static final Logger LOG = LoggerFactory.getLogger(Planning.class);
   private static final Duration LATE = Duration.ofMinutes(2);
   private static final int BATCH = 200;
@@ -55,7 +58,19 @@ public final class Planning implements PlanPreview {
    */
   public record SideBySide(int planners) {}
 
+  /** So many more services may plan beside the one that sweeps, where there is much to plan. */
+  private static final int HELPERS = 3;
+
+  /** So many people are worth another planner. */
+  private static final int MANY = 4 * BATCH;
+
   private final ReentrantLock oneAtATime = new ReentrantLock();
+  private static final Duration LONGEST_WAIT = Duration.ofSeconds(30);
+  private static final Duration LOOK = Duration.ofMillis(10);
+
+  /** Those that plan here beside the first one. */
+  private final Semaphore helpers;
+
   private final PersonMapper people;
   private final AccountMapper accounts;
   private final PersonSnapshots snapshots;
@@ -63,7 +78,6 @@ public final class Planning implements PlanPreview {
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Clock clock;
-  private final SideBySide sideBySide;
   private final DueMarks marks;
 
   public Planning(
@@ -84,7 +98,7 @@ public final class Planning implements PlanPreview {
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.clock = clock;
-    this.sideBySide = sideBySide;
+    helpers = new Semaphore(sideBySide.planners() - 1);
   }
 
   /** Since when somebody waits to be planned for too long; null while planning gets on. */
@@ -98,11 +112,27 @@ public final class Planning implements PlanPreview {
     // Whoever asks next waits: what is due is being planned for already.
     oneAtATime.lock();
     try {
-      var first = planBatch();
-      // Most sweeps find a handful: more than one planner is worth it only where there is more.
-      return first < BATCH || sideBySide.planners() == 1 ? first + planRest() : first + together();
+      var planned = 0;
+      var until = System.nanoTime() + LONGEST_WAIT.toNanos();
+      do {
+        var first = planBatch();
+        // Most sweeps find a handful: more than one planner is worth it only where there is more.
+        planned += first < BATCH ? first : first + together();
+        // Others may have taken some, and be about to write what they planned.
+      } while (people.due(clock.instant(), 1) > 0 && System.nanoTime() < until && rested());
+      return planned;
     } finally {
       oneAtATime.unlock();
+    }
+  }
+
+  private static boolean rested() {
+    try {
+      Thread.sleep(LOOK);
+      return true;
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+      return false;
     }
   }
 
@@ -118,13 +148,13 @@ public final class Planning implements PlanPreview {
 
   private int together() {
     var planned = 0;
-    try (var planners =
-        Executors.newFixedThreadPool(
-            sideBySide.planners(), Thread.ofPlatform().name("planner-", 1).factory())) {
+    try (var beside =
+        Executors.newCachedThreadPool(Thread.ofPlatform().name("planner-", 1).factory())) {
       var parts = new ArrayList<Future<Integer>>();
-      for (var i = 0; i < sideBySide.planners(); i++) {
-        parts.add(planners.submit(this::planRest));
+      while (helpers.tryAcquire()) {
+        parts.add(beside.submit(this::helped));
       }
+      planned += planRest();
       for (var part : parts) {
         planned += part.get();
       }
@@ -137,6 +167,37 @@ public final class Planning implements PlanPreview {
       Thread.currentThread().interrupt();
       return planned;
     }
+  }
+
+  /** Plans the rest under a permit, which it gives back. */
+  private int helped() {
+    try {
+      return planRest();
+    } finally {
+      helpers.release();
+    }
+  }
+
+  /**
+   * Plans beside whoever sweeps, where there is much: what recurs calls this, so that other
+   * services take their part. Each batch is of people that nobody else has taken.
+   */
+  void help() {
+    if (people.due(clock.instant(), MANY) >= MANY && helpers.tryAcquire()) {
+      helped();
+    }
+  }
+
+  @Override
+  public List<RecurringJob> recurring() {
+    return IntStream.rangeClosed(1, HELPERS)
+        .mapToObj(number ->
+            new RecurringJob(
+                "planning-" + number,
+                "plans beside the sweep where there is much to plan",
+                Duration.ofSeconds(1),
+                this::help))
+        .toList();
   }
 
   private int planBatch() {

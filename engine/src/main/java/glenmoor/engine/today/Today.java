@@ -137,7 +137,7 @@ public final class Today {
 
   /**
    * How many things wait for somebody, counted without fetching them: groups of faults alike,
-   * applications that are unwell, feeds with rows set aside, held changes, and one each for people
+   * applications that are unwell, feeds with rejected rows, held changes, and one each for people
    * on the work list and for planning that is late.
    */
   public int waiting(Actor actor) {
@@ -177,9 +177,7 @@ public final class Today {
     return Objects.requireNonNull(
         working.get(
             today,
-            day ->
-                people.count(
-                    new PersonSearch(null, Map.of(), "active", day, null, null, null, 1))));
+            day -> people.count(PersonSearch.first(null, Map.of(), "active", day, null, 1))));
   }
 
   private List<Upcoming> upcoming(LocalDate today, @Nullable String manager) {
@@ -227,7 +225,7 @@ public final class Today {
     var found = new ArrayList<Found>();
     var limits = actor.may(Permission.SEE_EVERYBODY) ? null : worker(actor);
     people
-        .search(new PersonSearch(text, Map.of(), null, today, limits, null, null, FOUND_EACH))
+        .search(PersonSearch.first(text, Map.of(), null, today, limits, FOUND_EACH))
         .forEach(row ->
             found.add(
                 new Found(

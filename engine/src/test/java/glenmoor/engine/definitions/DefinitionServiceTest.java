@@ -189,4 +189,24 @@ class DefinitionServiceTest extends EngineTest {
     environment.agenda.sweep();
     assertThat(environment.number("select count(*) from person where due_at <= now()")).isZero();
   }
+
+  @Test
+  void the_contents_of_packages_are_rows_that_follow_their_definitions() {
+    var contents =
+        "select concat(package_key, ': ', group_concat(entitlement order by entitlement)) from package_content where package_key = 'extra' group by package_key";
+    var extra = "package: extra\nentitlements: [chartshare/charts, chartshare/westholm]\n";
+    environment.define(extra, false);
+    assertThat(environment.sql.queryForList(contents, String.class))
+        .containsExactly("extra: chartshare/charts,chartshare/westholm");
+    environment.define(extra.replace("chartshare/charts, ", ""), false);
+    assertThat(environment.sql.queryForList(contents, String.class))
+        .containsExactly("extra: chartshare/westholm");
+    environment.define(TestEnvironment.skerryLine(), true);
+    assertThat(environment.sql.queryForList(contents, String.class)).isEmpty();
+    assertThat(
+            environment.number(
+                "select count(*) from package_content for system_time all where package_key = 'extra'"))
+        .as("what was once in it is kept")
+        .isEqualTo(2);
+  }
 }

@@ -37,7 +37,7 @@ class PeopleServiceTest extends EngineTest {
       @Nullable String text, Map<String, String> facts, @Nullable String standing, Actor actor) {
     return environment
         .people
-        .list(new Search(text, facts, standing, null, 50, false), actor)
+        .list(new Search(text, facts, standing, null, null, 50, false), actor)
         .items()
         .stream()
         .map(Listed::worker)
@@ -73,12 +73,24 @@ class PeopleServiceTest extends EngineTest {
     do {
       var page =
           environment.people.list(
-              new Search(null, Map.of(), null, after, 1, true), TestEnvironment.ISA);
+              new Search(null, Map.of(), null, null, after, 1, true), TestEnvironment.ISA);
       page.items().forEach(each -> all.add(each.name()));
       assertThat(page.total()).isEqualTo(4);
       after = page.next();
     } while (after != null);
     assertThat(all).containsExactly("Aino Räsänen", "Bo Tarn", "Lin Ærø", "Una Kerrow");
+  }
+
+  @Test
+  void a_list_is_sorted_by_the_service_either_way() {
+    var search = new Search(null, Map.of(), null, "-worker", null, 2, false);
+    assertThat(environment.people.list(search, TestEnvironment.ISA).items())
+        .extracting(PeopleService.Listed::worker)
+        .containsExactly("W-4", "W-3");
+    assertThatThrownBy(() ->
+            environment.people.list(
+                new Search(null, Map.of(), null, "shoe", null, 2, false), TestEnvironment.ISA))
+        .hasMessageContaining("name, worker, starts");
   }
 
   @Test

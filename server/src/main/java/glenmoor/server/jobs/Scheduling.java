@@ -20,11 +20,12 @@ import org.springframework.context.annotation.Configuration;
 @Configuration(proxyBeanMethods = false)
 class Scheduling {
   private static final Logger LOG = LoggerFactory.getLogger(Scheduling.class);
-  private static final int THREADS = 3;
+  private static final int THREADS = 5;
 
   @Bean(destroyMethod = "stop")
   Scheduler scheduler(DataSource dataSource, List<RecurringJob.Owner> owners) {
-    var tasks = owners.stream().map(owner -> task(owner.recurring())).toList();
+    var tasks =
+        owners.stream().flatMap(owner -> owner.recurring().stream()).map(Scheduling::task).toList();
     return Scheduler.create(dataSource)
         .startTasks(tasks)
         .threads(THREADS)

@@ -34,7 +34,7 @@ import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.servlet.mvc.method.annotation.StreamingResponseBody;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Feeds: loading them, forecasting them, and what was set aside. */
+/** Feeds: loading them, forecasting them, and what was rejected. */
 @RestController
 @RequestMapping("/api/v1")
 class FeedsApi {
@@ -146,7 +146,7 @@ class FeedsApi {
     return Lists.page(rows, limit, row -> row, row -> String.valueOf(row.number()));
   }
 
-  /** All rows set aside, as a file (RFC 4180). */
+  /** All rejected rows, as a file (RFC 4180). */
   @Needs(Permission.SEE_FEEDS)
   @GetMapping(value = "/feeds/{id}/rejects.csv", produces = "text/csv")
   ResponseEntity<StreamingResponseBody> rejectsFile(@PathVariable long id, Actor actor) {

@@ -43,6 +43,7 @@ class PeopleApi {
 
   /**
    * @param filter each is {@code fact:value}, such as {@code location:Westholm}
+   * @param sort {@code name}, {@code worker} or {@code starts}; {@code -name} for the last first
    * @param count whether to count all that match, which takes time where they are many
    */
   @ForEverybody
@@ -51,13 +52,20 @@ class PeopleApi {
       @RequestParam @Nullable String text,
       @RequestParam @Nullable String standing,
       @RequestParam @Nullable List<String> filter,
+      @RequestParam @Nullable String sort,
       @RequestParam @Nullable String after,
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       @RequestParam(defaultValue = "false") boolean count,
       Actor actor) {
     return people.list(
         new Search(
-            blankless(text), facts(filter), blankless(standing), after, Lists.limit(limit), count),
+            blankless(text),
+            facts(filter),
+            blankless(standing),
+            blankless(sort),
+            after,
+            Lists.limit(limit),
+            count),
         actor);
   }
 

@@ -50,7 +50,7 @@ public interface FeedMapper {
    */
   List<KeptFeed> dead(@Param("source") @Nullable String source);
 
-  /** How many of the newest ten, since a moment, were refused or had rows set aside. */
+  /** How many of the newest ten, since a moment, were refused or had rejected rows. */
   int countUnclean(@Param("since") Instant since);
 
   List<KeptFeed> before(@Param("before") long before, @Param("limit") int limit);

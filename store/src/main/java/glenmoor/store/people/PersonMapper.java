@@ -55,6 +55,9 @@ public interface PersonMapper {
 
   @Nullable Instant nextDue();
 
+  /** How many are due, counted no further than this. */
+  int due(@Param("now") Instant now, @Param("most") int most);
+
   void setDue(@Param("due") Map<Long, Instant> due);
 
   void clearDue(@Param("ids") Collection<Long> ids);

@@ -2,6 +2,7 @@ package glenmoor.store.people;
 
 import glenmoor.core.people.Latin;
 import java.time.LocalDate;
+import java.util.Locale;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
@@ -9,11 +10,11 @@ import org.jspecify.annotations.Nullable;
  * Which people a list asks for.
  *
  * @param text part of a name or the beginning of a worker number; null for all
+ * @param letters the text as names are searched by it
  * @param facts fact keys and the exact values they shall have
  * @param standing the word of a standing on {@code today}; null for all
  * @param manager a worker number: only those who report to it, or are it
- * @param letters the text as names are searched by it
- * @param afterLetters and {@code afterId}: the last one of the page before; null for the first page
+ * @param after the last one of the page before; null for the first page
  */
 public record PersonSearch(
     @Nullable String text,
@@ -22,9 +23,31 @@ public record PersonSearch(
     @Nullable String standing,
     LocalDate today,
     @Nullable String manager,
-    @Nullable String afterLetters,
-    @Nullable Long afterId,
+    Order order,
+    @Nullable After after,
     int limit) {
+
+  /**
+   * What they are ordered by; an index serves each, to its last page.
+   *
+   * @param by {@code name}, {@code worker} or {@code starts}
+   * @param down whether the last comes first
+   */
+  public record Order(String by, boolean down) {
+    public static final Order BY_NAME = new Order("name", false);
+  }
+
+  /** Where a page ends, by any order. */
+  public record After(String letters, String workerKey, @Nullable LocalDate startsOn, long id) {
+    /** Where it ends with this person. */
+    public static After of(PersonRow row) {
+      return new After(
+          Latin.letters(row.name()),
+          row.workerNumber().toLowerCase(Locale.ROOT),
+          row.startsOn(),
+          row.id());
+    }
+  }
 
   public PersonSearch(
       @Nullable String text,
@@ -32,8 +55,8 @@ public record PersonSearch(
       @Nullable String standing,
       LocalDate today,
       @Nullable String manager,
-      @Nullable String afterName,
-      @Nullable Long afterId,
+      Order order,
+      @Nullable After after,
       int limit) {
     this(
         text,
@@ -42,8 +65,19 @@ public record PersonSearch(
         standing,
         today,
         manager,
-        afterName == null ? null : Latin.letters(afterName),
-        afterId,
+        order,
+        after,
         limit);
+  }
+
+  /** The first of them by name. */
+  public static PersonSearch first(
+      @Nullable String text,
+      Map<String, String> facts,
+      @Nullable String standing,
+      LocalDate today,
+      @Nullable String manager,
+      int limit) {
+    return new PersonSearch(text, facts, standing, today, manager, Order.BY_NAME, null, limit);
   }
 }

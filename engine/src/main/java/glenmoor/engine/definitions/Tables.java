@@ -1,0 +1,12 @@
+package glenmoor.engine.definitions;
+
+import glenmoor.core.access.Catalogue;
+
+/**
+ * Keeps what definitions say in tables, where it is joined with what people have. Each room says it
+ * of its own kinds.
+ */
+public interface Tables {
+  /** Writes what is different from what stands there, inside the caller's transaction. */
+  void follow(Catalogue after);
+}
