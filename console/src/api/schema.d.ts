@@ -196,6 +196,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/exports": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["begin"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/facts": {
     parameters: {
       query?: never;
@@ -676,6 +692,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/progress/{id}/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["file"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/session": {
     parameters: {
       query?: never;
@@ -997,6 +1029,17 @@ export interface components {
       subtitle: string;
       waitingFor?: string;
       worker: string;
+    };
+    Export: {
+      filters?: {
+        [key: string]: string;
+      };
+      list: string;
+    };
+    Exported: {
+      fileName: string;
+      /** Format: int32 */
+      rows: number;
     };
     Fact: {
       key: string;
@@ -1586,6 +1629,7 @@ export interface components {
       | components["schemas"]["WorkClockAdvance"]
       | components["schemas"]["WorkDefinitionsForecast"]
       | components["schemas"]["WorkDefinitionsLoad"]
+      | components["schemas"]["WorkExport"]
       | components["schemas"]["WorkFeedForecast"]
       | components["schemas"]["WorkFeedLoad"]
       | components["schemas"]["WorkHeldChangeRelease"];
@@ -1653,6 +1697,30 @@ export interface components {
       kind: "definitions-load";
       owner: string;
       result: null | components["schemas"]["Outcome"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkExport: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "export";
+      owner: string;
+      result: null | components["schemas"]["Exported"];
       sentence: string;
       /** Format: date-time */
       startedAt: string;
@@ -2065,6 +2133,30 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["KindCount"][];
+        };
+      };
+    };
+  };
+  begin: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Export"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
         };
       };
     };
@@ -2795,6 +2887,28 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
+  file: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": components["schemas"]["StreamingResponseBody"];
         };
       };
     };

@@ -38,6 +38,11 @@ export function cancelWork(id: string): Promise<Work> {
   return data<Work>(api.POST("/api/v1/progress/{id}/cancel", { params: { path: { id } } }));
 }
 
+/** Begins to write a whole list to a file; the answer is the work to follow. */
+export function beginExport(list: string, filters: Record<string, string>): Promise<Work> {
+  return data<Work>(api.POST("/api/v1/exports", { body: { list, filters } }));
+}
+
 /** Sends a file to be loaded or forecast; the answer is the work to follow. */
 export async function sendFeed(file: File, source: string, forecast: boolean): Promise<Work> {
   const query = new URLSearchParams({ source, fileName: file.name, forecast: String(forecast) });

@@ -124,6 +124,14 @@ function WorkSheet({ id, close }: { id: string; close: () => void }) {
           {work.kind === "feed-load" && work.result && (
             <p className="mt-4 border-y border-rule py-3">{work.result.sentence}.</p>
           )}
+          {work.kind === "export" && work.result && (
+            <p className="mt-4 border-y border-rule py-3">
+              <a href={`/api/v1/progress/${work.id}/file`} download={work.result.fileName}>
+                {work.result.fileName}
+              </a>
+              , {count(work.result.rows, "row", "rows")}; it is kept for some hours.
+            </p>
+          )}
           {work.kind === "definitions-load" && work.result && (
             <p className="mt-4 border-y border-rule py-3">
               {count(work.result.differences.length, "definition was changed", "definitions were changed")}.

@@ -29,10 +29,12 @@ export function Finder({ addresses }: { addresses: Addresses }) {
       <button
         type="button"
         onClick={() => setOpen(true)}
-        className="hidden h-8 w-56 items-center justify-between rounded-sm border border-rule bg-raised px-2 text-dense text-muted md:flex"
+        aria-label="Find anyone, anything"
+        className="flex h-8 items-center justify-between rounded-sm border border-rule bg-raised px-2 text-dense text-muted md:w-56"
       >
-        Find anyone, anything
-        <kbd className="rounded-sm border border-rule px-1.5 text-dense">Ctrl K</kbd>
+        <span className="md:hidden">Find</span>
+        <span className="max-md:hidden">Find anyone, anything</span>
+        <kbd className="rounded-sm border border-rule px-1.5 text-dense max-md:hidden">Ctrl K</kbd>
       </button>
       {open && <FinderDialog addresses={addresses} close={() => setOpen(false)} />}
     </>

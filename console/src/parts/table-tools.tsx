@@ -12,10 +12,13 @@ export function TableTools<T>({
   table,
   name,
   complete,
+  everything,
 }: {
   table: Table<T>;
   name: string;
   complete?: () => Promise<T[]>;
+  /** Has the service write the whole list to a file, however long it is. */
+  everything?: () => void;
 }) {
   const save = async (to: typeof saveCsv) => {
     await rendered(table, (await complete?.())?.length ?? 0);
@@ -50,6 +53,11 @@ export function TableTools<T>({
         <DropdownMenu.Item className={`${item} pl-3`} onSelect={() => void save(saveXlsx)}>
           as XLSX
         </DropdownMenu.Item>
+        {everything && (
+          <DropdownMenu.Item className={`${item} pl-3`} onSelect={everything}>
+            everything, with all columns, as CSV
+          </DropdownMenu.Item>
+        )}
       </Menu>
     </div>
   );

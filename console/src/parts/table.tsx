@@ -53,6 +53,7 @@ export function Table<T>({
   complete,
   whole = false,
   order,
+  everything,
 }: {
   name: string;
   rows: T[];
@@ -63,6 +64,7 @@ export function Table<T>({
   /** Whether these are all the rows there are: only then can they be sorted here. */
   whole?: boolean;
   order?: Order;
+  everything?: () => void;
 }) {
   const [sorting, setSorting] = useState<SortingState>([]);
   const here = whole || !complete;
@@ -107,7 +109,7 @@ export function Table<T>({
 
   return (
     <div className="relative flex min-h-0 grow flex-col">
-      <TableTools table={table} name={name} complete={complete} />
+      <TableTools table={table} name={name} complete={complete} everything={everything} />
       {/* Arrows go from row to row, whichever of them has the focus. */}
       {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions */}
       <div

@@ -1,8 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
+import { beginExport } from "../api/work";
 import { may, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
@@ -96,6 +97,14 @@ export function PeoplePage() {
     ),
   );
   const { query: asked, rows } = people;
+  const exported = useMutation({
+    mutationFn: () => {
+      const facts = filters.map(({ key }) => [key, query.get(key) ?? ""] as const);
+      const all = [["text", text], ["standing", standing], ["sort", sort], ...facts];
+      return beginExport("people", Object.fromEntries(all.filter(([, value]) => value)));
+    },
+    onSuccess: (work) => navigate(`/work/${work.id}`),
+  });
   const total = people.first?.total ?? 0;
   const filtered = text || standing || filter.length > 0;
   return (
@@ -135,6 +144,7 @@ export function PeoplePage() {
           </Button>
         )}
       </div>
+      {exported.error && <Fault problem={exported.error} />}
       {asked.error && <Fault problem={asked.error} retry={() => void asked.refetch()} />}
       {asked.isPending && !asked.error && <Waiting what="people" />}
       {asked.data && rows.length === 0 && (
@@ -153,6 +163,7 @@ export function PeoplePage() {
           more={people.more}
           complete={people.complete}
           order={order}
+          everything={() => exported.mutate()}
         />
       )}
     </div>

@@ -1,6 +1,8 @@
+import { useMutation } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
+import { beginExport } from "../api/work";
 import { GroupPages } from "../frame/group-pages";
 import { Badge } from "../parts/badge";
 import { Choice } from "../parts/choice";
@@ -74,6 +76,11 @@ export function OperationsPage() {
     { refetchInterval: 10_000 },
   );
   const { query: asked, rows } = operations;
+  const exported = useMutation({
+    mutationFn: () =>
+      beginExport("operations", { ...(state && { state }), ...(application && { application }) }),
+    onSuccess: (work) => navigate(`/work/${work.id}`),
+  });
   const { data: applications = [] } = useApplications();
   const set = (key: string, value: string) => {
     const after = new URLSearchParams(query);
@@ -104,6 +111,7 @@ export function OperationsPage() {
           onChange={(value) => set("application", value)}
         />
       </div>
+      {exported.error && <Fault problem={exported.error} />}
       {asked.error && <Fault problem={asked.error} retry={() => void asked.refetch()} />}
       {asked.isPending && !asked.error && <Waiting what="operations" />}
       {asked.data && rows.length === 0 && <Empty title="No operation matches." />}
@@ -116,6 +124,7 @@ export function OperationsPage() {
           more={operations.more}
           complete={operations.complete}
           whole={operations.whole}
+          everything={() => exported.mutate()}
         />
       )}
       {operation && <OperationSheet id={operation} close={() => navigate(`/operations?${query}`)} />}

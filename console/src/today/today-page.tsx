@@ -102,7 +102,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
           key={feed.id}
           kind={
             <Badge state={feed.state === "refused" ? "refused" : "waiting"}>
-              {feed.state === "refused" ? "refused" : "rejected"}
+              {feed.state === "refused" ? "refused" : "rejected rows"}
             </Badge>
           }
           title={<Link to={`/feeds/${feed.id}`}>Feed {feed.fileName}</Link>}

@@ -21,8 +21,8 @@ import java.util.Set;
 final class ListsBench {
   private static final int MANY = 1_000_000;
   private static final int FEW = 10_000;
-  private static final int WARM_UP = 60;
-  private static final int CALLS = 300;
+  private static final int WARM_UP = 40;
+  private static final int CALLS = 200;
 
   private ListsBench() {}
 

@@ -1,6 +1,7 @@
 package glenmoor.cli;
 
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.HttpURLConnection;
 import java.net.MalformedURLException;
@@ -9,8 +10,10 @@ import java.net.URISyntaxException;
 import java.net.URL;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -193,7 +196,34 @@ public final class Client {
     return body.isEmpty() ? JSON.createObjectNode() : JSON.readTree(body);
   }
 
+  /** Writes what stands at an address to a file; an existing one is replaced. */
+  public void save(String path, Path file) {
+    exchange(
+        "GET",
+        path,
+        "application/json",
+        null,
+        in -> {
+          try {
+            return Files.copy(in, file, StandardCopyOption.REPLACE_EXISTING);
+          } catch (FileSystemException unwritable) {
+            throw Failed.wrongWords("The file %s cannot be written.".formatted(file));
+          }
+        });
+  }
+
   private String send(String method, String path, String type, @Nullable Body body) {
+    return exchange(
+        method, path, type, body, in -> new String(in.readAllBytes(), StandardCharsets.UTF_8));
+  }
+
+  /** Takes the answer. */
+  private interface Taking<T> {
+    T from(InputStream in) throws IOException;
+  }
+
+  private <T> T exchange(
+      String method, String path, String type, @Nullable Body body, Taking<T> taking) {
     HttpURLConnection connection;
     try {
       connection = (HttpURLConnection) address(path).openConnection();
@@ -215,11 +245,12 @@ public final class Client {
         connection.setRequestProperty("Content-Length", "0");
       }
       var status = connection.getResponseCode();
-      var text = text(connection, status);
       if (status >= 300) {
-        throw problem(method, status, text);
+        throw problem(method, status, text(connection, status));
       }
-      return text;
+      try (var in = connection.getInputStream()) {
+        return taking.from(in);
+      }
     } catch (IOException away) {
       throw new Failed(
           "Nothing answers at %s. Is the service running? (./glenmoor status tells; GLENMOOR_URL says where it is.)"

@@ -6,6 +6,7 @@ import glenmoor.cli.authorization.DutiesCommand;
 import glenmoor.cli.brakes.HeldCommand;
 import glenmoor.cli.definitions.DefineCommand;
 import glenmoor.cli.identity.SignInsCommand;
+import glenmoor.cli.jobs.ExportCommand;
 import glenmoor.cli.jobs.JobsCommand;
 import glenmoor.cli.jobs.WorkCommand;
 import glenmoor.cli.ledger.LedgerCommand;
@@ -58,6 +59,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("sign-ins", SignInsCommand::new);
     nouns.put("duties", DutiesCommand::new);
     nouns.put("held", HeldCommand::new);
+    nouns.put("export", ExportCommand::new);
     nouns.put("work", WorkCommand::new);
     nouns.put("jobs", JobsCommand::new);
     nouns.put("help", CommandLine.HelpCommand::new);

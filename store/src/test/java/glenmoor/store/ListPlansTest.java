@@ -98,7 +98,7 @@ class ListPlansTest {
   private static PersonSearch search(
       Map<String, String> facts, @Nullable String manager, @Nullable String after, long id) {
     return new PersonSearch(
-        null, facts, null, TODAY, manager, PersonSearch.Order.BY_NAME, at(after, id), LIMIT);
+        null, false, facts, null, TODAY, manager, PersonSearch.Order.BY_NAME, at(after, id), LIMIT);
   }
 
   private static PersonSearch.@Nullable After at(@Nullable String letters, long id) {
@@ -130,10 +130,25 @@ class ListPlansTest {
               4,
               () ->
                   people.search(
-                      new PersonSearch(null, Map.of(), null, TODAY, null, order, after, LIMIT)));
+                      new PersonSearch(
+                          null, false, Map.of(), null, TODAY, null, order, after, LIMIT)));
         }
       }
     }
+  }
+
+  @Test
+  void people_by_the_beginning_of_a_worker_number() {
+    for (var text : new String[] {"W-5", "w-99999", "W-100"}) {
+      var order = PersonSearch.Order.BY_WORKER;
+      readsLittle(
+          text,
+          3,
+          () ->
+              people.search(
+                  new PersonSearch(text, true, Map.of(), null, TODAY, null, order, null, LIMIT)));
+    }
+    readsLittle("nobody's", 1, () -> people.anyWorker("x-1"));
   }
 
   @Test

@@ -103,7 +103,7 @@ class PeopleStoreTest {
 
   private static PersonSearch search(
       @Nullable String text, Map<String, String> facts, @Nullable String standing) {
-    return PersonSearch.first(text, facts, standing, TODAY, null, 50);
+    return PersonSearch.first(text, PEOPLE.isWorker(text), facts, standing, TODAY, null, 50);
   }
 
   private static List<Long> ids(PersonSearch search) {
@@ -147,7 +147,8 @@ class PeopleStoreTest {
     while (true) {
       var order = new PersonSearch.Order(by, down);
       var page =
-          PEOPLE.search(new PersonSearch(null, Map.of(), null, TODAY, null, order, after, 1));
+          PEOPLE.search(
+              new PersonSearch(null, false, Map.of(), null, TODAY, null, order, after, 1));
       if (page.isEmpty()) {
         return seen;
       }

@@ -14,6 +14,7 @@ import glenmoor.store.jobs.JobMapper.Taken;
 import jakarta.inject.Named;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.OutputStream;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Duration;
@@ -119,6 +120,26 @@ public final class Jobs implements RecurringJob.Owner {
               .formatted(from));
     }
     return row;
+  }
+
+  /**
+   * The file that work came to; only for whoever asked for it.
+   *
+   * @throws Refused if there is none, or it is kept no longer
+   */
+  public InputStream file(long id, Actor actor) {
+    var row = of(id, actor);
+    if (!row.owner().equals(actor.login())
+        || !row.kind().equals("export")
+        || !row.state().equals("done")) {
+      throw Refused.notThere("You have no file of work " + id + ".");
+    }
+    if (mapper.part(id, 0) == null) {
+      throw Refused.notThere(
+          "The file of work %d was kept for some hours only, and is gone; export it again."
+              .formatted(id));
+    }
+    return contents.read(id);
   }
 
   /** What work was given besides its content. */
@@ -372,6 +393,11 @@ public final class Jobs implements RecurringJob.Owner {
     @Override
     public InputStream content() {
       return contents.read(taken.id());
+    }
+
+    @Override
+    public OutputStream output() throws IOException {
+      return contents.write(taken.id());
     }
 
     @Override

@@ -71,6 +71,12 @@ public final class WorkContents {
     }
   }
 
+  /** Where the file that work comes to is written. */
+  OutputStream write(long work) throws IOException {
+    mapper.dropParts(work);
+    return new Packed(new Parts(work));
+  }
+
   private static final class Packed extends GZIPOutputStream {
     Packed(OutputStream out) throws IOException {
       super(out, 1 << 16);

@@ -1,6 +1,8 @@
 package glenmoor.engine.jobs;
 
+import java.io.IOException;
 import java.io.InputStream;
+import java.io.OutputStream;
 import java.nio.file.Path;
 
 /** Told by long work while it goes on. */
@@ -27,6 +29,9 @@ public interface WorkProgress {
 
   /** The same, to be read once. */
   InputStream content();
+
+  /** Where work writes a file that it comes to; what an earlier attempt wrote is gone. */
+  OutputStream output() throws IOException;
 
   /** Somebody wants the work to stop. */
   final class Cancelled extends RuntimeException {

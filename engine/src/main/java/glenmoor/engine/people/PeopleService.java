@@ -122,14 +122,16 @@ public final class PeopleService {
     var after = search.after();
     var last = after == null ? null : visible.row(after);
     var limits = actor.may(Permission.SEE_EVERYBODY) ? null : Visible.own(actor);
+    var byWorker = people.isWorker(search.text());
     var query =
         new PersonSearch(
             search.text(),
+            byWorker,
             search.facts(),
             search.standing(),
             today(catalogue),
             limits,
-            order(search.sort()),
+            order(search.sort(), byWorker),
             last == null ? null : PersonSearch.After.of(last),
             search.limit() + 1);
     var rows = people.search(query);
@@ -155,9 +157,9 @@ public final class PeopleService {
         fact.shown().stream().map(Shown::word).toList());
   }
 
-  private static PersonSearch.Order order(@Nullable String sort) {
+  private static PersonSearch.Order order(@Nullable String sort, boolean byWorker) {
     if (sort == null) {
-      return PersonSearch.Order.BY_NAME;
+      return byWorker ? PersonSearch.Order.BY_WORKER : PersonSearch.Order.BY_NAME;
     }
     var by = sort.startsWith("-") ? sort.substring(1) : sort;
     if (!SORTS.contains(by)) {

@@ -177,7 +177,8 @@ public final class Today {
     return Objects.requireNonNull(
         working.get(
             today,
-            day -> people.count(PersonSearch.first(null, Map.of(), "active", day, null, 1))));
+            day ->
+                people.count(PersonSearch.first(null, false, Map.of(), "active", day, null, 1))));
   }
 
   private List<Upcoming> upcoming(LocalDate today, @Nullable String manager) {
@@ -225,7 +226,9 @@ public final class Today {
     var found = new ArrayList<Found>();
     var limits = actor.may(Permission.SEE_EVERYBODY) ? null : worker(actor);
     people
-        .search(PersonSearch.first(text, Map.of(), null, today, limits, FOUND_EACH))
+        .search(
+            PersonSearch.first(
+                text, people.isWorker(text), Map.of(), null, today, limits, FOUND_EACH))
         .forEach(row ->
             found.add(
                 new Found(

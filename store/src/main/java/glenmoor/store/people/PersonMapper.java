@@ -29,6 +29,19 @@ public interface PersonMapper {
 
   int count(PersonSearch search);
 
+  /**
+   * Whether a text that is searched for is the beginning of a worker number: it has more than
+   * letters, and some worker number begins like it.
+   */
+  default boolean isWorker(@Nullable String text) {
+    return text != null
+        && !text.chars().allMatch(each -> Character.isLetter(each) || Character.isWhitespace(each))
+        && anyWorker(text);
+  }
+
+  /** Whether a worker number begins like this, whatever the case of its letters. */
+  boolean anyWorker(@Param("beginning") String beginning);
+
   /** How many people each of these sources has brought; none is no row. */
   List<ValueCount> countOfSources(@Param("sources") Collection<String> sources);
 

@@ -9,7 +9,8 @@ import org.jspecify.annotations.Nullable;
 /**
  * Which people a list asks for.
  *
- * @param text part of a name or the beginning of a worker number; null for all
+ * @param text part of a name, or the beginning of a worker number; null for all
+ * @param byWorker which of the two it is
  * @param letters the text as names are searched by it
  * @param facts fact keys and the exact values they shall have
  * @param standing the word of a standing on {@code today}; null for all
@@ -18,6 +19,7 @@ import org.jspecify.annotations.Nullable;
  */
 public record PersonSearch(
     @Nullable String text,
+    boolean byWorker,
     @Nullable String letters,
     Map<String, String> facts,
     @Nullable String standing,
@@ -35,6 +37,7 @@ public record PersonSearch(
    */
   public record Order(String by, boolean down) {
     public static final Order BY_NAME = new Order("name", false);
+    public static final Order BY_WORKER = new Order("worker", false);
   }
 
   /** Where a page ends, by any order. */
@@ -51,6 +54,7 @@ public record PersonSearch(
 
   public PersonSearch(
       @Nullable String text,
+      boolean byWorker,
       Map<String, String> facts,
       @Nullable String standing,
       LocalDate today,
@@ -60,6 +64,7 @@ public record PersonSearch(
       int limit) {
     this(
         text,
+        byWorker,
         text == null ? null : Latin.letters(text),
         facts,
         standing,
@@ -73,11 +78,13 @@ public record PersonSearch(
   /** The first of them by name. */
   public static PersonSearch first(
       @Nullable String text,
+      boolean byWorker,
       Map<String, String> facts,
       @Nullable String standing,
       LocalDate today,
       @Nullable String manager,
       int limit) {
-    return new PersonSearch(text, facts, standing, today, manager, Order.BY_NAME, null, limit);
+    return new PersonSearch(
+        text, byWorker, facts, standing, today, manager, Order.BY_NAME, null, limit);
   }
 }

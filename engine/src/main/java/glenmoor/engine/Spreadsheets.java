@@ -1,4 +1,4 @@
-package glenmoor.server;
+package glenmoor.engine;
 
 /** What a spreadsheet would take for a formula is made a text (OWASP, "CSV Injection"). */
 public final class Spreadsheets {
