@@ -46,6 +46,7 @@ public final class Screenshots {
           Shot.of("operations", "/operations"),
           Shot.of("ledger", "/ledger"),
           Shot.of("held", "/held"),
+          Shot.of("work", "/work"),
           Shot.of("parts", "/parts"),
           Shot.of("phone", "/").phone());
 

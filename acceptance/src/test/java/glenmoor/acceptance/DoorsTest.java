@@ -381,6 +381,21 @@ class DoorsTest {
   }
 
   @Test
+  void a_whole_list_is_a_file_at_the_command_line() throws Exception {
+    var file = Files.createTempFile("people", ".csv");
+    assertThat(Demo.glenmoor("export", "people", "--to", file.toString()))
+        .contains("rows written to " + file);
+    var total = Demo.json("people", "list", "--count").path("total").asInt();
+    assertThat(Files.readAllLines(file))
+        .hasSize(total + 1)
+        .anyMatch(each -> each.contains("W-01007"));
+    assertThat(Demo.refused("export", "crates", "--to", file.toString()))
+        .contains("no list “crates”", "people");
+    assertThat(Demo.refused("export", "people", "--to", "/nowhere/people.csv"))
+        .contains("cannot be written");
+  }
+
+  @Test
   void lists_are_paged_by_key() {
     var first = json(Demo.http(as("isa", "/api/v1/people?limit=100")));
     var second =

@@ -19,6 +19,7 @@ import glenmoor.engine.definitions.DefinitionService;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.Tokens;
 import glenmoor.engine.jobs.Askers;
+import glenmoor.engine.jobs.JobRunner;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.lifecycle.EventService;
@@ -174,7 +175,7 @@ public final class TestEnvironment implements AutoCloseable {
     retries = get(RetryService.class);
     agenda = get(Agenda.class);
     jobs = get(Jobs.class);
-    queue.does(jobs);
+    queue.does(get(JobRunner.class));
     feeds = get(FeedService.class);
     held = get(HeldChanges.class);
     record = get(FeedRecord.class);

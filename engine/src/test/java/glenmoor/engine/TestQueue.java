@@ -1,7 +1,7 @@
 package glenmoor.engine;
 
 import glenmoor.engine.jobs.JobQueue;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.JobRunner;
 import org.jspecify.annotations.Nullable;
 import org.springframework.transaction.support.TransactionSynchronization;
 import org.springframework.transaction.support.TransactionSynchronizationManager;
@@ -11,10 +11,10 @@ import org.springframework.transaction.support.TransactionSynchronizationManager
  * died.
  */
 public final class TestQueue implements JobQueue {
-  private volatile @Nullable Jobs jobs;
+  private volatile @Nullable JobRunner jobs;
   private volatile boolean dead;
 
-  void does(Jobs does) {
+  void does(JobRunner does) {
     jobs = does;
   }
 

@@ -20,6 +20,7 @@ import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -57,6 +58,7 @@ public final class ApplicationService implements Prerequisites {
   private final Catalogues catalogues;
   private final HealthMapper health;
   private final Clock clock;
+  private final CostlyCount<Map<String, Load>> counts = new CostlyCount<>(this::count);
 
   public ApplicationService(
       Connections connections,
@@ -74,15 +76,7 @@ public final class ApplicationService implements Prerequisites {
   public List<Summary> list(Actor actor) {
     var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
     var known = health.all().stream().collect(Collectors.toMap(HealthRow::application, h -> h));
-    var midnight =
-        clock
-            .instant()
-            .atZone(catalogues.zone())
-            .toLocalDate()
-            .atStartOfDay(catalogues.zone())
-            .toInstant();
-    var loads =
-        health.loads(midnight).stream().collect(Collectors.toMap(Load::application, l -> l));
+    var loads = counts.get();
     return connections.all().stream()
         .filter(application -> reach.covers(application.key()))
         .map(application -> {
@@ -103,6 +97,17 @@ public final class ApplicationService implements Prerequisites {
               load.confirmedToday());
         })
         .toList();
+  }
+
+  private Map<String, Load> count() {
+    var midnight =
+        clock
+            .instant()
+            .atZone(catalogues.zone())
+            .toLocalDate()
+            .atStartOfDay(catalogues.zone())
+            .toInstant();
+    return health.loads(midnight).stream().collect(Collectors.toMap(Load::application, l -> l));
   }
 
   private static String sentence(Application application, @Nullable HealthRow state) {

@@ -165,7 +165,7 @@ class JobsTest extends EngineTest {
           }
           return Map.of("crates", 8);
         });
-    assertThatThrownBy(() -> environment.jobs.run(id)).isInstanceOf(Error.class);
+    assertThatThrownBy(() -> environment.get(JobRunner.class).run(id)).isInstanceOf(Error.class);
     assertThat(environment.jobs.of(id, TestEnvironment.ISA).open()).isTrue();
     environment.queue.takeUp(id);
     assertThat(environment.ended(id).result()).isEqualTo("{\"crates\":7}");
@@ -180,9 +180,9 @@ class JobsTest extends EngineTest {
           throw new Error("out of memory");
         });
     for (var i = 0; i < 3; i++) {
-      assertThatThrownBy(() -> environment.jobs.run(id)).isInstanceOf(Error.class);
+      assertThatThrownBy(() -> environment.get(JobRunner.class).run(id)).isInstanceOf(Error.class);
     }
-    assertThat(environment.jobs.run(id)).isEmpty();
+    assertThat(environment.get(JobRunner.class).run(id)).isEmpty();
     assertThat(environment.jobs.of(id, TestEnvironment.ISA).state()).isEqualTo("failed");
     assertThat(environment.jobs.of(id, TestEnvironment.ISA).sentence()).contains("3 times");
   }

@@ -7,7 +7,7 @@ import com.github.kagkarlsson.scheduler.task.helper.CustomTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
 import glenmoor.engine.jobs.JobQueue;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.JobRunner;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.function.Supplier;
@@ -32,7 +32,7 @@ public final class LongWorkQueue implements JobQueue, AutoCloseable {
   /**
    * @param jobs asked for when the first work is taken up: they need this queue themselves
    */
-  LongWorkQueue(DataSource dataSource, Supplier<Jobs> jobs) {
+  LongWorkQueue(DataSource dataSource, Supplier<JobRunner> jobs) {
     scheduler =
         Scheduler.create(new TransactionAwareDataSourceProxy(dataSource), task(jobs))
             .tableName("job_queue")
@@ -46,7 +46,7 @@ public final class LongWorkQueue implements JobQueue, AutoCloseable {
             .build();
   }
 
-  private static CustomTask<Void> task(Supplier<Jobs> jobs) {
+  private static CustomTask<Void> task(Supplier<JobRunner> jobs) {
     return Tasks.custom(WORK)
         .onFailureReschedule(FixedDelay.of(AFTER_FAILURE))
         .onDeadExecutionRevive()

@@ -4,7 +4,7 @@ import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.JobRunner;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.server.DatabaseAway;
 import java.time.Duration;
@@ -39,7 +39,7 @@ class Scheduling {
 
   /** Long work, apart from what recurs: many at once may be long, and keep no sweep waiting. */
   @Bean
-  LongWorkQueue longWorkQueue(DataSource dataSource, ObjectProvider<Jobs> jobs) {
+  LongWorkQueue longWorkQueue(DataSource dataSource, ObjectProvider<JobRunner> jobs) {
     return new LongWorkQueue(dataSource, jobs::getObject);
   }
 

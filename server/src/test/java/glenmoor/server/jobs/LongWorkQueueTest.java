@@ -6,7 +6,7 @@ import static org.mockito.ArgumentMatchers.anyLong;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.when;
 
-import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.jobs.JobRunner;
 import glenmoor.store.Database;
 import java.time.Duration;
 import java.util.List;
@@ -31,7 +31,7 @@ class LongWorkQueueTest {
   private static final TransactionTemplate TRANSACTION =
       new TransactionTemplate(Database.get(PlatformTransactionManager.class));
 
-  private final Jobs jobs = mock(Jobs.class);
+  private final JobRunner jobs = mock(JobRunner.class);
   private final List<Long> taken = new CopyOnWriteArrayList<>();
   private final LongWorkQueue queue = new LongWorkQueue(DATA, () -> jobs);
 
