@@ -7,7 +7,7 @@ import org.jspecify.annotations.NullMarked;
 
 /** Rows of {@code package_content}: which entitlements are in which package. */
 @NullMarked
-public interface PackageContentMapper {
+public interface ContentMapper {
   /** One entitlement in one package. */
   record Content(String packageKey, String entitlement) {}
 

@@ -3,8 +3,8 @@ package glenmoor.engine.access;
 import glenmoor.core.access.Catalogue;
 import glenmoor.engine.definitions.Tables;
 import glenmoor.store.Parts;
-import glenmoor.store.access.PackageContentMapper;
-import glenmoor.store.access.PackageContentMapper.Content;
+import glenmoor.store.access.ContentMapper;
+import glenmoor.store.access.ContentMapper.Content;
 import jakarta.inject.Named;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -14,12 +14,12 @@ import org.jspecify.annotations.NullMarked;
 /** The contents of packages as rows, through time. */
 @Named
 @NullMarked
-final class PackageContents implements Tables {
+final class ContentsOfPackages implements Tables {
   private static final int STATEMENT = 500;
 
-  private final PackageContentMapper mapper;
+  private final ContentMapper mapper;
 
-  PackageContents(PackageContentMapper mapper) {
+  ContentsOfPackages(ContentMapper mapper) {
     this.mapper = mapper;
   }
 
