@@ -124,6 +124,25 @@ class OutboxStoreTest {
   }
 
   @Test
+  void applications_with_something_due_are_told_by_one_question() {
+    assertThat(operations.applicationsDue(NOW.minusSeconds(1))).isEmpty();
+    assertThat(operations.applicationsDue(NOW)).containsExactly("directory");
+    take(NOW, 5);
+    for (var account : List.of(901L, 902L)) {
+      for (var sequence = 1; sequence <= 3; sequence++) {
+        record(account * 10 + sequence, "confirmed", "2027-03-01 06:00:00");
+      }
+    }
+    operations.release(List.of(901L, 902L), List.of(TOKEN));
+    assertThat(operations.applicationsDue(NOW.plusSeconds(600))).isEmpty();
+    assertThat(
+            sql.queryForList(
+                "explain select application, min(due_at) as due from lane group by application"))
+        .as("from the index alone")
+        .allMatch(row -> "lane_due".equals(row.get("key")));
+  }
+
+  @Test
   void a_lanes_operations_come_in_order() {
     assertThat(operations.waiting(List.of(901L)))
         .extracting(Taken::sequence)

@@ -244,8 +244,11 @@ public final class OperationWorkers implements AutoCloseable {
     while (running) {
       try {
         var took = 0;
-        for (var application : connections.all()) {
-          took += take(application);
+        var due = operations.applicationsDue(clock.instant());
+        if (!due.isEmpty()) {
+          for (var application : connections.all()) {
+            took += due.contains(application.key()) ? take(application) : 0;
+          }
         }
         if (took == 0) {
           var woken = wakeUps.tryAcquire(LOOK_MILLIS, TimeUnit.MILLISECONDS);

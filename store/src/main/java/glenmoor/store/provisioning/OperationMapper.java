@@ -70,6 +70,9 @@ public interface OperationMapper {
   /** Makes lanes due, at the latest at the given moments. */
   void due(@Param("lanes") List<LaneRow> lanes);
 
+  /** The applications that have a lane due, in hand or not: one step in the index each. */
+  List<String> applicationsDue(@Param("now") Instant now);
+
   /** Lanes that nobody has in hand, by the database's own time, locked. */
   List<Long> takeableLanes(
       @Param("application") String application,
