@@ -99,6 +99,9 @@ final class FeedBench {
     loaded = service.load(changed);
     var two = seconds(start);
     expect(loaded.path("events").path("mover").asInt(), ROWS / 100);
+    if (!loaded.path("held").isNull()) {
+      throw new IllegalStateException("A brake held it, so that nothing was kept: " + loaded);
+    }
     return new double[] {one, two};
   }
 
@@ -212,6 +215,9 @@ final class FeedBench {
       ---
       fact: end
       type: date
+      ---
+      brake: feeds
+      movers: "100000 or 100 %"
       ---
       source: bench
       worker: worker

@@ -28,6 +28,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Function;
 import java.util.function.LongSupplier;
 import org.jspecify.annotations.Nullable;
 
@@ -113,7 +114,7 @@ final class FeedReading {
   private final Map<String, Integer> counts = new HashMap<>();
   private final Set<Long> badLines = new HashSet<>();
   private final Set<String> others = new HashSet<>();
-  private final String reader;
+  private final Function<String, KnownWorkers.Digest> reader;
   private int rows;
   private int missing;
   private int unreadable;
@@ -135,7 +136,7 @@ final class FeedReading {
     this.today = today;
     this.ids = ids;
     this.reporter = reporter;
-    reader = readBy(source, catalogue);
+    reader = known.after(readBy(source, catalogue));
   }
 
   /** The definitions that read a file, in bytes that are the same on every machine. */
@@ -284,7 +285,7 @@ final class FeedReading {
 
     /** Of the definitions that read the file and of the fields: if either changes, so does this. */
     KnownWorkers.Digest digest(List<String> fields) {
-      return known.digest(reader + String.join("\u001f", fields));
+      return reader.apply(String.join("\u001f", fields));
     }
   }
 

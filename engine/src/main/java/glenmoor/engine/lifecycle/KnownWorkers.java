@@ -7,6 +7,7 @@ import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
+import java.util.function.Function;
 import java.util.function.LongConsumer;
 import javax.sql.DataSource;
 
@@ -44,8 +45,12 @@ final class KnownWorkers {
   private static final byte OWN = 8;
 
   KnownWorkers() {
+    md5 = fresh();
+  }
+
+  private static MessageDigest fresh() {
     try {
-      md5 = MessageDigest.getInstance("MD5");
+      return MessageDigest.getInstance("MD5");
     } catch (NoSuchAlgorithmException impossible) {
       throw new IllegalStateException(impossible);
     }
@@ -61,6 +66,21 @@ final class KnownWorkers {
   Digest digest(String text) {
     var buffer = ByteBuffer.wrap(md5.digest(text.getBytes(StandardCharsets.UTF_8)));
     return new Digest(buffer.getLong(), buffer.getLong());
+  }
+
+  /** Digests of texts that all begin in the same way, which is gone through once. */
+  Function<String, Digest> after(String beginning) {
+    var begun = fresh();
+    begun.update(beginning.getBytes(StandardCharsets.UTF_8));
+    return rest -> {
+      try {
+        var whole = (MessageDigest) begun.clone();
+        var buffer = ByteBuffer.wrap(whole.digest(rest.getBytes(StandardCharsets.UTF_8)));
+        return new Digest(buffer.getLong(), buffer.getLong());
+      } catch (CloneNotSupportedException unlikely) {
+        return digest(beginning + rest);
+      }
+    };
   }
 
   /**

@@ -32,6 +32,9 @@ class KnownWorkersTest {
     assertThat(known.isAsBefore(known.find("W-1"), known.digest("deckhand"))).isTrue();
     assertThat(known.isAsBefore(known.find("W-1"), known.digest("mate"))).isFalse();
     assertThat(known.isAsBefore(known.find("W-2"), known.digest("deckhand"))).isFalse();
+    var after = known.after("deck");
+    assertThat(after.apply("hand")).isEqualTo(known.digest("deckhand"));
+    assertThat(after.apply("")).as("and again").isEqualTo(known.digest("deck"));
   }
 
   @Test
