@@ -250,7 +250,7 @@ class TroubleTest {
     var ended = Demo.json("work", "follow", work);
     assertThat(ended.path("state").asString()).isEqualTo("done");
     assertThat(ended.path("result").path("rows").asInt()).isEqualTo(60_000);
-    assertThat(said.get().out()).as("the command went on too").contains("60,000 rows");
+    assertThat(said.get().out()).as("the command went on too").contains("Of 60000 rows");
   }
 
   /** The number of the work that goes on, or nothing. */
