@@ -1,15 +1,20 @@
 package glenmoor.engine.jobs;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.engine.Refused;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Consumer;
 
 /** A list that can be exported whole, brought by the room that it is of. */
 public interface ExportedList {
   /** Its name in the API, such as {@code people}. */
   String name();
+
+  /** What somebody must be allowed to be given any of it; empty where each sees their own part. */
+  Optional<Permission> needs();
 
   /** The names of its filters. */
   List<String> filters();

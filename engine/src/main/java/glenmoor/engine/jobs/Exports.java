@@ -2,6 +2,7 @@ package glenmoor.engine.jobs;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
 import glenmoor.core.authorization.Actor;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.Spreadsheets;
 import jakarta.inject.Named;
@@ -47,6 +48,7 @@ public final class Exports {
    */
   public long begin(Export export, Actor actor) {
     var list = list(export.list());
+    list.needs().ifPresent(permission -> Authorization.need(actor, permission));
     for (var filter : export.filters().keySet()) {
       if (!list.filters().contains(filter)) {
         throw Refused.badInput(

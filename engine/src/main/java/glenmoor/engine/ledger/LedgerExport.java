@@ -1,12 +1,15 @@
 package glenmoor.engine.ledger;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.KeptEntry;
 import glenmoor.core.ledger.LedgerSearch;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.jobs.ExportedList;
 import jakarta.inject.Named;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 
@@ -27,12 +30,18 @@ final class LedgerExport implements ExportedList {
   }
 
   @Override
+  public Optional<Permission> needs() {
+    return Optional.of(Permission.READ_LEDGER);
+  }
+
+  @Override
   public List<String> filters() {
     return List.of("subject", "actor", "what");
   }
 
   @Override
   public void each(Map<String, String> filters, Actor actor, Consumer<List<String>> line) {
+    Authorization.need(actor, Permission.READ_LEDGER);
     line.accept(List.of("entry", "happened", "actor", "cause", "subject", "what", "content"));
     @Nullable KeptEntry last = null;
     while (true) {

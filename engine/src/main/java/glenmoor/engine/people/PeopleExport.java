@@ -1,12 +1,15 @@
 package glenmoor.engine.people;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.engine.Refused;
 import glenmoor.engine.jobs.ExportedList;
 import jakarta.inject.Named;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
@@ -29,6 +32,11 @@ final class PeopleExport implements ExportedList {
   }
 
   @Override
+  public Optional<Permission> needs() {
+    return Optional.empty();
+  }
+
+  @Override
   public List<String> filters() {
     var filters = new ArrayList<>(OWN);
     people.facts().forEach(fact -> filters.add(fact.key()));
@@ -37,6 +45,10 @@ final class PeopleExport implements ExportedList {
 
   @Override
   public void each(Map<String, String> filters, Actor actor, Consumer<List<String>> line) {
+    if (!actor.may(Permission.SEE_EVERYBODY) && actor.worker() == null) {
+      throw new Refused(
+          Refused.Reason.NOT_ALLOWED, "You see nobody, so there is nothing to export.");
+    }
     var facts = people.facts().stream().map(PeopleService.Fact::key).sorted().toList();
     var heading = new ArrayList<>(List.of("worker", "name", "standing"));
     heading.addAll(facts);

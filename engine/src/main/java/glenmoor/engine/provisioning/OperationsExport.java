@@ -1,12 +1,15 @@
 package glenmoor.engine.provisioning;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.provisioning.OperationSearch;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.jobs.ExportedList;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 
@@ -27,12 +30,18 @@ final class OperationsExport implements ExportedList {
   }
 
   @Override
+  public Optional<Permission> needs() {
+    return Optional.empty();
+  }
+
+  @Override
   public List<String> filters() {
     return List.of("state", "kind", "application", "worker");
   }
 
   @Override
   public void each(Map<String, String> filters, Actor actor, Consumer<List<String>> line) {
+    Authorization.applications(actor, Permission.SEE_APPLICATIONS);
     line.accept(
         List.of(
             "operation",
