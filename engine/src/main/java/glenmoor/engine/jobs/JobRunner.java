@@ -119,24 +119,20 @@ public final class JobRunner {
         | DataAccessResourceFailureException
         | TransactionException away) {
       LOG.warn("{} (work {}) waits for the database", taken.what(), taken.id(), away);
-      return again(taken, kind, input, away);
+      return again(taken, kind, input, away, taken.attempts() < MOST_ATTEMPTS);
     } catch (RuntimeException failed) {
-      return again(taken, kind, input, failed);
+      return again(taken, kind, input, failed, false);
     }
   }
 
   /** A service that is stopping leaves its work to the next one; everything else has failed. */
   private <I> Optional<Duration> again(
-      Taken taken, LongWork<I> kind, I input, RuntimeException failed) {
+      Taken taken, LongWork<I> kind, I input, RuntimeException failed, boolean later) {
     if (Thread.interrupted()) {
       LOG.info("{} (work {}) is left to another service", taken.what(), taken.id());
       throw new Left();
     }
-    var away =
-        failed instanceof TransientDataAccessException
-            || failed instanceof DataAccessResourceFailureException
-            || failed instanceof TransactionException;
-    if (away && taken.attempts() < MOST_ATTEMPTS) {
+    if (later) {
       return Optional.of(LATER);
     }
     LOG.error("{} (work {}) failed", taken.what(), taken.id(), failed);
