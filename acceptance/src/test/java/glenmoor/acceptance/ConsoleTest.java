@@ -306,7 +306,9 @@ class ConsoleTest {
             page.getByLabel("Export what is shown").click();
             var download =
                 page.waitForDownload(() ->
-                    page.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName(format))
+                    page.getByRole(
+                            AriaRole.MENUITEM,
+                            new Page.GetByRoleOptions().setName(format).setExact(true))
                         .click());
             assertThat(rows(download.path(), format))
                 .as("more than the pages that were seen, " + format)
