@@ -11,9 +11,25 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_13"];
+    get: operations["list_15"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/applications/{key}/reconcile": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["begin_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -36,6 +52,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/applications/{key}/unknown-rights": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["unknownRights"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/clock": {
     parameters: {
       query?: never;
@@ -43,7 +75,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_5"];
+    get: operations["show_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -123,9 +155,153 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_12"];
+    get: operations["list_14"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_13"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/adopt": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["adopt"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/open": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["open"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/repair": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["repair"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_6"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/{id}/accept": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["accept"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/{id}/attach": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["attach"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/{id}/declare": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["declare"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/drift/{id}/remove": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["remove"];
     delete?: never;
     options?: never;
     head?: never;
@@ -171,7 +347,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_11"];
+    get: operations["list_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -219,7 +395,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_10"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -267,7 +443,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_4"];
+    get: operations["show_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -347,7 +523,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -363,7 +539,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_3"];
+    get: operations["show_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -411,7 +587,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_8"];
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -427,7 +603,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_7"];
+    get: operations["list_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -443,7 +619,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_6"];
+    get: operations["list_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -475,7 +651,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_2"];
+    get: operations["show_3"];
     put?: never;
     post?: never;
     delete?: never;
@@ -539,7 +715,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_5"];
+    get: operations["list_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -571,7 +747,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_1"];
+    get: operations["show_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -651,7 +827,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_4"];
+    get: operations["list_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -667,7 +843,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show"];
+    get: operations["show_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -702,6 +878,70 @@ export interface paths {
     get: operations["file"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reconciles": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_4"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reconciles/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/service-accounts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["serviceAccounts"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/service-accounts/{id}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["endServiceAccount"];
     delete?: never;
     options?: never;
     head?: never;
@@ -888,6 +1128,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    Accepting: {
+      reason: string;
+      /** Format: date */
+      until?: string;
+    };
     AccountShown: {
       application: string;
       applicationName: string;
@@ -908,6 +1153,10 @@ export interface components {
       by?: string;
       /** Format: date-time */
       to?: string;
+    };
+    Attaching: {
+      reason: string;
+      worker: string;
     };
     Balance: {
       /** Format: int32 */
@@ -944,6 +1193,18 @@ export interface components {
       login: string;
       password: string;
     };
+    Decided: {
+      /** Format: int32 */
+      decided: number;
+      /** Format: int32 */
+      leftOpen: number;
+    };
+    Declaring: {
+      owner: string;
+      purpose: string;
+      /** Format: date */
+      until?: string;
+    };
     Deviation: {
       /** Format: date-time */
       acceptedAt: string;
@@ -974,6 +1235,35 @@ export interface components {
       change: string;
       key: string;
       kind: string;
+    };
+    DriftShown: {
+      account: string;
+      application: string;
+      aspect: string;
+      expected: {
+        [key: string]: string;
+      };
+      /** Format: date-time */
+      firstSeenAt: string;
+      found: {
+        [key: string]: string;
+      };
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      kind: string;
+      /** Format: date-time */
+      lastSeenAt: string;
+      name?: string;
+      nativeId: string;
+      outcome: string;
+      reason: string;
+      response: string;
+      sentence: string;
+      /** Format: date-time */
+      settledAt?: string;
+      settledBy: string;
+      state: string;
+      worker?: string;
     };
     DutyBody: {
       duty: string;
@@ -1110,6 +1400,13 @@ export interface components {
       kind: string;
       name: string;
     };
+    FoundRight: {
+      application: string;
+      /** Format: int32 */
+      holders: number;
+      kind: string;
+      technicalName: string;
+    };
     Given: {
       duty: string;
       endReason: string;
@@ -1143,7 +1440,11 @@ export interface components {
       /** Format: date-time */
       decidedAt?: string;
       decidedBy: string;
-      forecast: components["schemas"]["Forecasted"] | components["schemas"]["Sum"] | Record<string, never>;
+      forecast:
+        | components["schemas"]["RepairForecast"]
+        | components["schemas"]["Forecasted"]
+        | components["schemas"]["Sum"]
+        | Record<string, never>;
       /** @description A whole number of 64 bits, as a text */
       id: string;
       kind: string;
@@ -1262,6 +1563,15 @@ export interface components {
     Note: {
       note: string;
     };
+    OpenDrift: {
+      application: string;
+      /** Format: int32 */
+      asked: number;
+      byKind: {
+        [key: string]: number;
+      };
+      name: string;
+    };
     Operation: {
       account: string;
       application: string;
@@ -1306,6 +1616,10 @@ export interface components {
       items: components["schemas"]["DeviationListed"][];
       next?: string;
     };
+    PageDriftShown: {
+      items: components["schemas"]["DriftShown"][];
+      next?: string;
+    };
     PageEntry: {
       items: components["schemas"]["Entry"][];
       next?: string;
@@ -1322,6 +1636,10 @@ export interface components {
       items: components["schemas"]["Feed"][];
       next?: string;
     };
+    PageFoundRight: {
+      items: components["schemas"]["FoundRight"][];
+      next?: string;
+    };
     PageGiven: {
       items: components["schemas"]["Given"][];
       next?: string;
@@ -1334,12 +1652,24 @@ export interface components {
       items: components["schemas"]["JobShown"][];
       next?: string;
     };
+    PageOpenDrift: {
+      items: components["schemas"]["OpenDrift"][];
+      next?: string;
+    };
     PageOperation: {
       items: components["schemas"]["Operation"][];
       next?: string;
     };
+    PageReconcileRun: {
+      items: components["schemas"]["ReconcileRun"][];
+      next?: string;
+    };
     PageRejectedRow: {
       items: components["schemas"]["RejectedRow"][];
+      next?: string;
+    };
+    PageServiceAccount: {
+      items: components["schemas"]["ServiceAccount"][];
       next?: string;
     };
     PageSignIn: {
@@ -1390,6 +1720,47 @@ export interface components {
     ReasonBody: {
       reason?: string;
     };
+    ReconcileRun: {
+      /** Format: int32 */
+      accounts: number;
+      application: string;
+      askedBy: string;
+      /** Format: int32 */
+      drifts: number;
+      /** Format: date-time */
+      endedAt?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /** Format: int32 */
+      memberships: number;
+      /** Format: int32 */
+      passedOver: number;
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** @description A whole number of 64 bits, as a text */
+      work: string;
+    };
+    Reconciled: {
+      /** Format: int32 */
+      accounts: number;
+      /** Format: int32 */
+      adopted: number;
+      application: string;
+      /** Format: int32 */
+      drifts: number;
+      /** @description A whole number of 64 bits, as a text */
+      held?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /** Format: int32 */
+      memberships: number;
+      /** Format: int32 */
+      passedOver: number;
+      /** Format: int32 */
+      repaired: number;
+    };
     Reject: {
       column: string;
       expected: string;
@@ -1408,6 +1779,21 @@ export interface components {
       number: number;
       worker: string;
     };
+    RepairForecast: {
+      application: string;
+      byKind: {
+        [key: string]: number;
+      };
+      /** Format: int32 */
+      losing: number;
+      /** Format: int32 */
+      repaired: number;
+    };
+    Repaired: {
+      application: string;
+      /** Format: int32 */
+      repaired: number;
+    };
     Retried: {
       byApplication: {
         [key: string]: number;
@@ -1415,6 +1801,21 @@ export interface components {
       forecast: components["schemas"]["Sum"];
       /** Format: int32 */
       operations: number;
+    };
+    ServiceAccount: {
+      application: string;
+      /** Format: date-time */
+      declaredAt: string;
+      declaredBy: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      name: string;
+      nativeId: string;
+      owner: string;
+      ownerName: string;
+      purpose: string;
+      /** Format: date */
+      until: string;
     };
     Session: {
       clockMovable: boolean;
@@ -1428,6 +1829,10 @@ export interface components {
       signedIn: boolean;
       worker?: string;
       zone: string;
+    };
+    Several: {
+      drift: string[];
+      reason: string;
     };
     SignIn: {
       duties: components["schemas"]["Given"][];
@@ -1527,6 +1932,7 @@ export interface components {
       today: string;
     };
     TodayShown: {
+      drift: components["schemas"]["OpenDrift"][];
       faults: components["schemas"]["Operation"][];
       feeds: components["schemas"]["FeedSeen"][];
       held: components["schemas"]["HeldChange"][];
@@ -1632,7 +2038,8 @@ export interface components {
       | components["schemas"]["WorkExport"]
       | components["schemas"]["WorkFeedForecast"]
       | components["schemas"]["WorkFeedLoad"]
-      | components["schemas"]["WorkHeldChangeRelease"];
+      | components["schemas"]["WorkHeldChangeRelease"]
+      | components["schemas"]["WorkReconcile"];
     WorkClockAdvance: {
       cancelling: boolean;
       /** Format: int32 */
@@ -1792,7 +2199,35 @@ export interface components {
        */
       kind: "held-change-release";
       owner: string;
-      result: null | components["schemas"]["Loaded"] | components["schemas"]["Outcome"];
+      result:
+        | null
+        | components["schemas"]["Repaired"]
+        | components["schemas"]["Loaded"]
+        | components["schemas"]["Outcome"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkReconcile: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "reconcile";
+      owner: string;
+      result: null | components["schemas"]["Reconciled"];
       sentence: string;
       /** Format: date-time */
       startedAt: string;
@@ -1810,7 +2245,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_13: {
+  list_15: {
     parameters: {
       query?: never;
       header?: never;
@@ -1826,6 +2261,28 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PageSummary"];
+        };
+      };
+    };
+  };
+  begin_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
         };
       };
     };
@@ -1852,7 +2309,29 @@ export interface operations {
       };
     };
   };
-  show_5: {
+  unknownRights: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageFoundRight"];
+        };
+      };
+    };
+  };
+  show_7: {
     parameters: {
       query?: never;
       header?: never;
@@ -1988,7 +2467,7 @@ export interface operations {
       };
     };
   };
-  list_12: {
+  list_14: {
     parameters: {
       query?: {
         application?: string;
@@ -2008,6 +2487,228 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PageDeviationListed"];
+        };
+      };
+    };
+  };
+  list_13: {
+    parameters: {
+      query?: {
+        application?: string;
+        kind?: string;
+        state?: string;
+        response?: string;
+        worker?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageDriftShown"];
+        };
+      };
+    };
+  };
+  adopt: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Several"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Decided"];
+        };
+      };
+    };
+  };
+  open: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageOpenDrift"];
+        };
+      };
+    };
+  };
+  repair: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Several"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Decided"];
+        };
+      };
+    };
+  };
+  show_6: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriftShown"];
+        };
+      };
+    };
+  };
+  accept: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Accepting"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriftShown"];
+        };
+      };
+    };
+  };
+  attach: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Attaching"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriftShown"];
+        };
+      };
+    };
+  };
+  declare: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Declaring"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriftShown"];
+        };
+      };
+    };
+  };
+  remove: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Reason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriftShown"];
         };
       };
     };
@@ -2086,7 +2787,7 @@ export interface operations {
       };
     };
   };
-  list_11: {
+  list_12: {
     parameters: {
       query?: {
         kind?: string;
@@ -2161,7 +2862,7 @@ export interface operations {
       };
     };
   };
-  list_10: {
+  list_11: {
     parameters: {
       query?: never;
       header?: never;
@@ -2255,7 +2956,7 @@ export interface operations {
       };
     };
   };
-  show_4: {
+  show_5: {
     parameters: {
       query?: never;
       header?: never;
@@ -2366,7 +3067,7 @@ export interface operations {
       };
     };
   };
-  list_9: {
+  list_10: {
     parameters: {
       query?: {
         state?: string;
@@ -2390,7 +3091,7 @@ export interface operations {
       };
     };
   };
-  show_3: {
+  show_4: {
     parameters: {
       query?: never;
       header?: never;
@@ -2464,7 +3165,7 @@ export interface operations {
       };
     };
   };
-  list_8: {
+  list_9: {
     parameters: {
       query?: never;
       header?: never;
@@ -2484,7 +3185,7 @@ export interface operations {
       };
     };
   };
-  list_7: {
+  list_8: {
     parameters: {
       query?: {
         subject?: string;
@@ -2510,7 +3211,7 @@ export interface operations {
       };
     };
   };
-  list_6: {
+  list_7: {
     parameters: {
       query?: {
         state?: string;
@@ -2563,7 +3264,7 @@ export interface operations {
       };
     };
   };
-  show_2: {
+  show_3: {
     parameters: {
       query?: never;
       header?: never;
@@ -2659,7 +3360,7 @@ export interface operations {
       };
     };
   };
-  list_5: {
+  list_6: {
     parameters: {
       query?: {
         text?: string;
@@ -2709,7 +3410,7 @@ export interface operations {
       };
     };
   };
-  show_1: {
+  show_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -2823,7 +3524,7 @@ export interface operations {
       };
     };
   };
-  list_4: {
+  list_5: {
     parameters: {
       query?: {
         open?: boolean;
@@ -2847,7 +3548,7 @@ export interface operations {
       };
     };
   };
-  show: {
+  show_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -2910,6 +3611,96 @@ export interface operations {
         content: {
           "text/csv": components["schemas"]["StreamingResponseBody"];
         };
+      };
+    };
+  };
+  list_4: {
+    parameters: {
+      query?: {
+        application?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageReconcileRun"];
+        };
+      };
+    };
+  };
+  show: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReconcileRun"];
+        };
+      };
+    };
+  };
+  serviceAccounts: {
+    parameters: {
+      query?: {
+        application?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageServiceAccount"];
+        };
+      };
+    };
+  };
+  endServiceAccount: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };

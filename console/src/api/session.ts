@@ -38,6 +38,8 @@ export type Permission =
   | "decide-held-changes"
   | "see-applications"
   | "decide-operations"
+  | "reconcile"
+  | "decide-drift"
   | "issue-passcodes"
   | "read-ledger";
 

@@ -10,6 +10,7 @@ import { usePages } from "../api/pages";
 import { More } from "../parts/more";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
+import { ApplicationDrift } from "../reconcile/application-drift";
 
 /** One application: its health, a test of its connector, and its faults. */
 export function ApplicationSheet({
@@ -94,6 +95,7 @@ export function ApplicationSheet({
           ))}
         </ul>
       )}
+      <ApplicationDrift application={application.key} />
       <Deviations application={application.key} />
       {faults.data && faults.data.items.length > 0 && (
         <>

@@ -4,9 +4,10 @@ import { useNow, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { away, count } from "../parts/moments";
+import { kinds } from "../reconcile/kinds";
 import { Row } from "./row";
 
-/** What does not get on: planning that is late, changes a brake holds, people set aside. */
+/** What does not get on: planning that is late, changes a brake holds, drift that asks, people set aside. */
 export function Stuck({ today }: { today: Schemas["TodayShown"] }) {
   const navigate = useNavigate();
   const now = useNow();
@@ -33,6 +34,24 @@ export function Stuck({ today }: { today: Schemas["TodayShown"] }) {
           actions={
             <Button onClick={() => navigate(`/held/${change.id}`)}>
               {change.broughtBy === session?.login ? "Look" : "Look and decide"}
+            </Button>
+          }
+        />
+      ))}
+      {today.drift.map((each) => (
+        <Row
+          key={each.application}
+          kind={<Badge state="waiting">drift</Badge>}
+          title={<Link to={`/drift?application=${each.application}&response=ask`}>{each.name}</Link>}
+          text={`${count(each.asked, "difference waits", "differences wait")} for who answers for it: ${Object.entries(
+            each.byKind,
+          )
+            .map(([kind, drifts]) => `${drifts} × ${kinds[kind] ?? kind}`)
+            .join(", ")}`}
+          aside=""
+          actions={
+            <Button onClick={() => navigate(`/drift?application=${each.application}&response=ask`)}>
+              Look and decide
             </Button>
           }
         />

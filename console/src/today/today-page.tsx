@@ -33,6 +33,7 @@ export function TodayPage() {
     today.unwell.length +
     withRejects(today).length +
     today.held.length +
+    today.drift.length +
     (today.troubles.length > 0 ? 1 : 0) +
     (today.planningLateSince ? 1 : 0);
   const hour = hourOf(now, session.zone);
@@ -66,8 +67,13 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
   const groups = alike(today.faults);
   const feeds = withRejects(today);
   const nothing =
-    today.unwell.length + groups.length + feeds.length + today.held.length + today.troubles.length === 0 &&
-    !today.planningLateSince;
+    today.unwell.length +
+      groups.length +
+      feeds.length +
+      today.held.length +
+      today.drift.length +
+      today.troubles.length ===
+      0 && !today.planningLateSince;
   if (nothing) {
     return (
       <p className="mt-5 border-y border-rule py-6 text-muted">

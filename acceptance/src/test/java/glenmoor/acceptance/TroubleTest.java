@@ -19,7 +19,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** What goes wrong around the service: each time it says what, and how to mend it. */
-@Order(8)
+@Order(9)
 class TroubleTest {
   private record Ended(int exit, String said) {}
 

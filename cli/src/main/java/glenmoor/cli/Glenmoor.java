@@ -14,6 +14,8 @@ import glenmoor.cli.lifecycle.EventsCommand;
 import glenmoor.cli.lifecycle.FeedsCommand;
 import glenmoor.cli.people.PeopleCommand;
 import glenmoor.cli.provisioning.OperationsCommand;
+import glenmoor.cli.reconcile.DriftCommand;
+import glenmoor.cli.reconcile.ReconcilesCommand;
 import java.io.FileDescriptor;
 import java.io.FileOutputStream;
 import java.io.PrintStream;
@@ -53,6 +55,8 @@ public final class Glenmoor implements Runnable {
     nouns.put("events", EventsCommand::new);
     nouns.put("applications", ApplicationsCommand::new);
     nouns.put("operations", OperationsCommand::new);
+    nouns.put("reconciles", ReconcilesCommand::new);
+    nouns.put("drift", DriftCommand::new);
     nouns.put("define", DefineCommand::new);
     nouns.put("ledger", LedgerCommand::new);
     nouns.put("clock", ClockCommand::new);

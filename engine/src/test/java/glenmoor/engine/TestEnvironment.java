@@ -16,6 +16,7 @@ import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionService;
+import glenmoor.engine.identity.Passwords;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.Tokens;
 import glenmoor.engine.jobs.Askers;
@@ -149,6 +150,7 @@ public final class TestEnvironment implements AutoCloseable {
     context.setParent(Database.context());
     context.registerBean(ZoneId.class, () -> ZoneId.of("Atlantic/Faroe"));
     context.registerBean(Planning.SideBySide.class, () -> new Planning.SideBySide(2));
+    context.registerBean(Passwords.Cost.class, () -> new Passwords.Cost(64, 1));
     context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(
         ConnectorSettings.class, () -> new ConnectorSettings(this::named, directory, ""));
@@ -418,11 +420,32 @@ public final class TestEnvironment implements AutoCloseable {
             .DELETE());
   }
 
-  private JsonNode scim(String path) {
+  /** What the application answers to a question of its own protocol. */
+  public JsonNode scim(String path) {
     return send(
         HttpRequest.newBuilder(
                 URI.create("http://127.0.0.1:" + chartshare.port() + "/scim/v2" + path))
             .header("Authorization", "Bearer " + TOKEN));
+  }
+
+  /** Makes something in the application, behind Glenmoor's back; gives its id. */
+  public String post(String path, String json) {
+    return send(own(path).POST(BodyPublishers.ofString(json))).path("id").asString();
+  }
+
+  /** Changes something in the application, behind Glenmoor's back. */
+  public void patch(String path, String operation) {
+    var body =
+        "{\"schemas\":[\"urn:ietf:params:scim:api:messages:2.0:PatchOp\"],\"Operations\":[%s]}"
+            .formatted(operation);
+    send(own(path).method("PATCH", BodyPublishers.ofString(body)));
+  }
+
+  private HttpRequest.Builder own(String path) {
+    return HttpRequest.newBuilder(
+            URI.create("http://127.0.0.1:" + chartshare.port() + "/scim/v2" + path))
+        .header("Authorization", "Bearer " + TOKEN)
+        .header("Content-Type", "application/scim+json");
   }
 
   /** Tells the application how to behave. */
@@ -435,7 +458,8 @@ public final class TestEnvironment implements AutoCloseable {
 
   private static JsonNode send(HttpRequest.Builder request) {
     try (var http = HttpClient.newHttpClient()) {
-      return JSON.readTree(http.send(request.build(), BodyHandlers.ofString()).body());
+      var body = http.send(request.build(), BodyHandlers.ofString()).body();
+      return body.isEmpty() ? JSON.createObjectNode() : JSON.readTree(body);
     } catch (IOException | InterruptedException failed) {
       throw new IllegalStateException(failed);
     }

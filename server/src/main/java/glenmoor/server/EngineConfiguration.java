@@ -2,6 +2,7 @@ package glenmoor.server;
 
 import glenmoor.engine.Engine;
 import glenmoor.engine.applications.ConnectorSettings;
+import glenmoor.engine.identity.Passwords;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.time.Clock;
@@ -24,6 +25,11 @@ class EngineConfiguration {
   @Bean
   Clock clock(ServiceSettings settings, Clocks clocks) {
     return settings.demoClock().<Clock>map(clocks::movable).orElseGet(clocks::real);
+  }
+
+  @Bean
+  Passwords.Cost costOfPasswords() {
+    return Passwords.Cost.USUAL;
   }
 
   @Bean

@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.sql.DriverManager;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import javax.sql.DataSource;
 import org.mybatis.spring.annotation.MapperScan;
 import org.springframework.boot.SpringApplication;
@@ -73,19 +74,30 @@ public class Database {
   /** As if nothing had ever been in it: not even the record through time. */
   public static void empty() {
     var sql = new JdbcTemplate(get(DataSource.class));
-    var tables =
-        sql.queryForList(
-            "select table_name from information_schema.tables where table_schema = database()",
-            String.class);
-    var kept =
-        List.of("flyway_schema_history", "replica_number", "definition_revision", "empty_one");
     sql.execute("drop table if exists empty_one");
-    for (var table : tables) {
-      if (!kept.contains(table)) {
-        sql.execute("create table empty_one like " + table);
-        sql.execute("set statement foreign_key_checks = 0 for drop table " + table);
-        sql.execute("rename table empty_one to " + table);
-      }
+    // Only what was written to is made anew: it takes longer than all the rest of most tests.
+    for (var table : written(sql)) {
+      sql.execute("create table empty_one like " + table);
+      sql.execute("set statement foreign_key_checks = 0 for drop table " + table);
+      sql.execute("rename table empty_one to " + table);
     }
+  }
+
+  private static List<String> written(JdbcTemplate sql) {
+    var kept = List.of("flyway_schema_history", "replica_number", "definition_revision");
+    var asked =
+        sql.query(
+            "select table_name, table_type from information_schema.tables where table_schema = database()",
+            (row, number) -> {
+              var table = row.getString(1);
+              var versioned = row.getString(2).equals("SYSTEM VERSIONED");
+              return kept.contains(table)
+                  ? ""
+                  : "select '%s' as written from dual where exists (select 1 from %s%s)"
+                      .formatted(table, table, versioned ? " for system_time all" : "");
+            });
+    return sql.queryForList(
+        asked.stream().filter(each -> !each.isEmpty()).collect(Collectors.joining(" union all ")),
+        String.class);
   }
 }

@@ -1,10 +1,12 @@
 package glenmoor.connect.applications;
 
 import glenmoor.core.access.Entitlement;
+import glenmoor.core.applications.Ability;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.core.provisioning.ProvisioningCommand;
 import java.util.Collection;
 import java.util.List;
+import java.util.SortedMap;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 
@@ -52,9 +54,22 @@ public interface Connector extends AutoCloseable {
   /**
    * An account as the application has it.
    *
+   * @param reference what {@linkplain Membership memberships} call it
+   * @param container where it stands, below where all accounts are; empty without containers
    * @param worker the worker number it carries, empty if none
+   * @param attributes those that are mapped and not empty
    */
-  record Seen(String nativeId, String name, String worker, boolean enabled) {}
+  record Seen(
+      String reference,
+      String nativeId,
+      String name,
+      String container,
+      String worker,
+      boolean enabled,
+      SortedMap<String, String> attributes) {}
+
+  /** That an account holds a right; {@code kind} is group or role. */
+  record Membership(String reference, String kind, String technicalName) {}
 
   /**
    * Carries out a command and reads back.
@@ -78,11 +93,29 @@ public interface Connector extends AutoCloseable {
   record Findings(List<String> abilities, List<String> missing) {}
 
   /**
-   * Reads all accounts, page by page.
+   * Reads all accounts, page by page, those that nobody knows included. What changes meanwhile may
+   * be missed, or be given twice.
    *
    * @throws CannotRead if the application stops answering
    */
   void list(Consumer<Seen> each);
+
+  /**
+   * Reads who holds what, page by page, for connectors that {@linkplain Ability#LIST_MEMBERSHIPS
+   * can}.
+   *
+   * @throws CannotRead if the application stops answering, or gives only a part
+   */
+  void memberships(Consumer<Membership> each);
+
+  /**
+   * Writes a person's worker number into an account that carries none, so that it is found by it
+   * from then on. One that carries another worker number is left alone and refused.
+   */
+  Outcome claim(String nativeId, String worker);
+
+  /** Deletes an account that carries no worker number, and looks whether it is gone. */
+  Outcome deleteStray(String nativeId);
 
   @Override
   void close();

@@ -56,6 +56,7 @@ final class LdapConnector implements Connector {
   private final Application application;
   private final LdapDirectory directory;
   private final LdapGroups groups;
+  private final LdapListing listing;
   private final List<String> objectClasses;
   private final String lockValue;
   private final boolean makes;
@@ -67,6 +68,9 @@ final class LdapConnector implements Connector {
     groups = new LdapGroups(directory, settings, makes);
     objectClasses = settings.texts("object-classes", List.of("inetOrgPerson"));
     lockValue = settings.text("lock-value", "000001010000Z");
+    listing =
+        new LdapListing(
+            directory, groups, objectClasses.getLast(), application.attributes().keySet());
   }
 
   @Override
@@ -392,7 +396,74 @@ final class LdapConnector implements Connector {
 
   @Override
   public void list(Consumer<Seen> each) {
-    directory.list(each);
+    listing.accounts(each);
+  }
+
+  @Override
+  public void memberships(Consumer<Membership> each) {
+    listing.memberships(each);
+  }
+
+  @Override
+  public Outcome claim(String nativeId, String worker) {
+    return strayEntry(
+        nativeId,
+        entry -> {
+          var carried = entry.getAttributeValue(directory.keyAttribute());
+          if (carried == null) {
+            directory
+                .pool()
+                .modify(
+                    entry.getDN(),
+                    new Modification(ModificationType.ADD, directory.keyAttribute(), worker));
+          } else if (!carried.equals(worker)) {
+            return carriesAnother(entry);
+          }
+          var after = directory.byNativeId(nativeId);
+          return after != null && worker.equals(after.getAttributeValue(directory.keyAttribute()))
+              ? confirmed(after, "")
+              : new Outcome.Unproven("The worker number was written, but does not read back");
+        });
+  }
+
+  @Override
+  public Outcome deleteStray(String nativeId) {
+    return strayEntry(
+        nativeId,
+        entry -> {
+          if (entry.hasAttribute(directory.keyAttribute())) {
+            return carriesAnother(entry);
+          }
+          groups.forget(entry.getDN());
+          directory.pool().delete(new DeleteRequest(entry.getDN()));
+          return directory.byNativeId(nativeId) == null
+              ? new Outcome.Confirmed("", "")
+              : new Outcome.Unproven("The entry was deleted, but is still there");
+        });
+  }
+
+  private static Outcome carriesAnother(SearchResultEntry entry) {
+    return new Outcome.Refused(
+        "The entry %s carries another worker number, so nothing was done with it."
+            .formatted(entry.getDN()));
+  }
+
+  private interface OnEntry {
+    Outcome apply(SearchResultEntry entry) throws LDAPException;
+  }
+
+  private Outcome strayEntry(String nativeId, OnEntry work) {
+    try {
+      var entry = directory.byNativeId(nativeId);
+      if (entry == null) {
+        return directory.showsItsBase()
+            ? new Outcome.Gone("no entry has that identity any more")
+            : baseIsMissing();
+      }
+      return work.apply(entry);
+    } catch (LDAPException failed) {
+      return outcome(failed);
+    }
   }
 
   /** RFC 4511, appendix A: what a result code says of the entry, the server and ourselves. */

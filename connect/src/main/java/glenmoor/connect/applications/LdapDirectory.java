@@ -19,7 +19,6 @@ import com.unboundid.util.ssl.PEMFileTrustManager;
 import com.unboundid.util.ssl.SSLUtil;
 import glenmoor.connect.applications.Connector.CannotRead;
 import glenmoor.connect.applications.Connector.Health;
-import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.applications.Application;
 import java.nio.file.Path;
@@ -27,7 +26,6 @@ import java.security.GeneralSecurityException;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Objects;
-import java.util.UUID;
 import java.util.function.Consumer;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLSocketFactory;
@@ -35,7 +33,9 @@ import org.jspecify.annotations.Nullable;
 
 /** The directory of an LDAP application: how to reach it, and how accounts are found in it. */
 final class LdapDirectory implements AutoCloseable {
-  private static final String UUID = "entryUUID";
+  /** The directory's own identity of an entry (RFC 4530). */
+  static final String UUID = "entryUUID";
+
   private static final int LONGEST_DIAGNOSTIC = 300;
   private static final int PAGE = 500;
   private static final int CONNECT_MILLIS = 4_000;
@@ -155,13 +155,7 @@ final class LdapDirectory implements AutoCloseable {
     if (target.nativeId().isEmpty()) {
       return null;
     }
-    var strayed =
-        pool()
-            .searchForEntry(
-                base,
-                SearchScope.SUB,
-                Filter.createEqualityFilter(UUID, target.nativeId()),
-                keyAttribute);
+    var strayed = byNativeId(target.nativeId());
     if (strayed != null) {
       throw new NotOurs(
           "The entry %s carried the worker number %s and no longer does, so nothing was done with it. Give it back in the directory, then try again."
@@ -216,38 +210,39 @@ final class LdapDirectory implements AutoCloseable {
     }
   }
 
-  /** Goes over all entries that carry a worker number. */
-  void list(Consumer<Seen> each) {
-    // The cookie of a page is good only on the connection that gave it (RFC 2696, section 3).
+  /**
+   * Goes over entries, page by page, on a connection of its own: the cookie of a page is good only
+   * on the connection that gave it (RFC 2696, section 3).
+   *
+   * @throws CannotRead if the directory stops answering
+   */
+  void pages(
+      String from,
+      SearchScope scope,
+      Filter filter,
+      Consumer<SearchResultEntry> each,
+      String... attributes) {
     try (var one = connect()) {
       one.bind(bindDn, password);
       @Nullable ASN1OctetString cookie = null;
       do {
-        var search =
-            new SearchRequest(
-                base,
-                SearchScope.SUB,
-                Filter.createPresenceFilter(keyAttribute),
-                nameAttribute,
-                keyAttribute,
-                UUID,
-                lockAttribute);
+        var search = new SearchRequest(from, scope, filter, attributes);
         search.addControl(new SimplePagedResultsControl(PAGE, cookie));
         var result = one.search(search);
-        for (var entry : result.getSearchEntries()) {
-          each.accept(
-              new Seen(
-                  String.valueOf(entry.getAttributeValue(UUID)),
-                  String.valueOf(entry.getAttributeValue(nameAttribute)),
-                  String.valueOf(entry.getAttributeValue(keyAttribute)),
-                  !entry.hasAttribute(lockAttribute)));
-        }
+        result.getSearchEntries().forEach(each);
         var page = SimplePagedResultsControl.get(result);
         cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
       } while (cookie != null);
     } catch (LDAPException failed) {
       throw new CannotRead(sentence(failed));
     }
+  }
+
+  /** The entry with this identity of the directory's own, or null. */
+  @Nullable SearchResultEntry byNativeId(String nativeId) throws LDAPException {
+    return pool()
+        .searchForEntry(
+            base, SearchScope.SUB, Filter.createEqualityFilter(UUID, nativeId), "*", UUID);
   }
 
   /** Connections as the service's own user, opened when first needed. */

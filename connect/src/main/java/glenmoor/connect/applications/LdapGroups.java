@@ -39,6 +39,10 @@ final class LdapGroups {
     return base;
   }
 
+  String memberAttribute() {
+    return memberAttribute;
+  }
+
   boolean makes() {
     return makes;
   }

@@ -29,7 +29,8 @@ public final class LdapKind implements OpenableKind {
         Ability.MOVE,
         Ability.GROUPS,
         Ability.PASSWORDS,
-        Ability.LIST_ACCOUNTS);
+        Ability.LIST_ACCOUNTS,
+        Ability.LIST_MEMBERSHIPS);
   }
 
   @Override

@@ -6,7 +6,6 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.fasterxml.jackson.databind.node.TextNode;
 import com.unboundid.scim2.common.Path;
 import com.unboundid.scim2.common.exceptions.ScimException;
-import com.unboundid.scim2.common.filters.Filter;
 import com.unboundid.scim2.common.messages.PatchOperation;
 import com.unboundid.scim2.common.utils.JsonUtils;
 import glenmoor.connect.applications.ScimHttp.Failed;
@@ -37,6 +36,7 @@ final class ScimConnector implements Connector {
   private final Application application;
   private final ScimService service;
   private final ScimMembers members;
+  private final ScimListing listing;
   private final boolean joinsByName;
 
   /** Something that cannot be, for a reason that only people can mend. */
@@ -53,6 +53,7 @@ final class ScimConnector implements Connector {
     service =
         new ScimService(new ScimHttp(settings.address("url"), settings.secretFrom("token-file")));
     members = new ScimMembers(service, settings.text("make", "no").equals("yes"));
+    listing = new ScimListing(service, application.attributes().keySet());
     joinsByName = settings.text("join", "externalId").equals("userName");
   }
 
@@ -301,60 +302,9 @@ final class ScimConnector implements Connector {
   private Outcome role(String role, Target target, boolean adding)
       throws Failed, Ambiguous, Stopped {
     var user = user(target);
-    if (user.isEmpty()) {
-      return gone(target);
-    }
-    var id = id(user.get());
-    var path = "/Users/" + ScimHttp.encoded(id);
-    for (var putting : List.of(target.triedBefore(), true)) {
-      if (holdsRole(service.http().get(path, ScimHttp.USER).body(), role) == adding) {
-        return new Outcome.Confirmed(id, "");
-      }
-      service.change(
-          path,
-          ScimHttp.USER,
-          List.of(roleChange(role, adding)),
-          whole -> putRole(whole, role, adding),
-          putting,
-          "");
-    }
-    return holdsRole(service.http().get(path, ScimHttp.USER).body(), role) == adding
-        ? new Outcome.Confirmed(id, "")
-        : unchanged("user's roles");
-  }
-
-  private static PatchOperation roleChange(String role, boolean adding) {
-    try {
-      var value = JsonUtils.getJsonNodeFactory().arrayNode();
-      value.addObject().put("value", role);
-      return adding
-          ? PatchOperation.add(Path.fromString("roles"), value)
-          : PatchOperation.remove(Path.root().attribute("roles", Filter.eq("value", role)));
-    } catch (ScimException impossible) {
-      throw new IllegalStateException(impossible);
-    }
-  }
-
-  private static void putRole(ObjectNode user, String role, boolean adding) {
-    var before = user.path("roles").deepCopy();
-    var after = user.putArray("roles");
-    before.forEach(each -> {
-      if (!each.path("value").asText("").equals(role)) {
-        after.add(each);
-      }
-    });
-    if (adding) {
-      after.addObject().put("value", role);
-    }
-  }
-
-  private static boolean holdsRole(ObjectNode user, String role) {
-    for (var held : user.path("roles")) {
-      if (held.path("value").asText("").equals(role)) {
-        return true;
-      }
-    }
-    return false;
+    return user.isEmpty()
+        ? gone(target)
+        : ScimRoles.set(service, role, id(user.get()), adding, target.triedBefore());
   }
 
   private Outcome setPassword(String secret, Target target) throws Failed, Ambiguous, Stopped {
@@ -487,19 +437,74 @@ final class ScimConnector implements Connector {
 
   @Override
   public void list(Consumer<Seen> each) {
+    listing.accounts(each);
+  }
+
+  @Override
+  public void memberships(Consumer<Membership> each) {
+    listing.memberships(each);
+  }
+
+  @Override
+  public Outcome claim(String nativeId, String worker) {
+    return stray(
+        nativeId,
+        user -> {
+          var carried = user.path("externalId").asText("");
+          if (joinsByName || carried.equals(worker)) {
+            return new Outcome.Confirmed(nativeId, "");
+          }
+          if (!carried.isEmpty()) {
+            return carriesAnother(user);
+          }
+          service.change(
+              "/Users/" + ScimHttp.encoded(nativeId),
+              ScimHttp.USER,
+              List.of(replace("externalId", new TextNode(worker))),
+              whole -> whole.put("externalId", worker),
+              false,
+              "");
+          var after = service.byId("Users", nativeId, ScimHttp.USER);
+          return after.isPresent()
+                  && after.get().body().path("externalId").asText("").equals(worker)
+              ? new Outcome.Confirmed(nativeId, "")
+              : unchanged("user's externalId");
+        });
+  }
+
+  @Override
+  public Outcome deleteStray(String nativeId) {
+    return stray(
+        nativeId,
+        user -> {
+          if (!user.path("externalId").asText("").isEmpty()) {
+            return carriesAnother(user);
+          }
+          service.http().delete("/Users/" + ScimHttp.encoded(nativeId));
+          return service.byId("Users", nativeId, ScimHttp.USER).isEmpty()
+              ? new Outcome.Confirmed("", "")
+              : new Outcome.Unproven("The user was deleted, but is still there");
+        });
+  }
+
+  private static Outcome carriesAnother(ObjectNode user) {
+    return new Outcome.Refused(
+        "The user %s carries another worker number, so nothing was done with it."
+            .formatted(id(user)));
+  }
+
+  private interface OnUser {
+    Outcome apply(ObjectNode user) throws Failed;
+  }
+
+  private Outcome stray(String nativeId, OnUser work) {
     try {
-      service.each(
-          "Users",
-          "&attributes=id,userName,externalId,active",
-          user ->
-              each.accept(
-                  new Seen(
-                      id(user),
-                      user.path("userName").asText(""),
-                      user.path("externalId").asText(""),
-                      user.path("active").asBoolean(true))));
+      var user = service.byId("Users", nativeId, ScimHttp.USER);
+      return user.isEmpty()
+          ? new Outcome.Gone("no user has that id any more")
+          : work.apply(user.get().body());
     } catch (Failed failed) {
-      throw new CannotRead(String.valueOf(failed.getMessage()));
+      return outcome(failed);
     }
   }
 

@@ -29,7 +29,8 @@ public final class ScimKind implements OpenableKind {
         Ability.GROUPS,
         Ability.ROLES,
         Ability.PASSWORDS,
-        Ability.LIST_ACCOUNTS);
+        Ability.LIST_ACCOUNTS,
+        Ability.LIST_MEMBERSHIPS);
   }
 
   @Override

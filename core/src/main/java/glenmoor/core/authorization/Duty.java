@@ -1,8 +1,10 @@
 package glenmoor.core.authorization;
 
+import static glenmoor.core.authorization.Permission.DECIDE_DRIFT;
 import static glenmoor.core.authorization.Permission.DECIDE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
 import static glenmoor.core.authorization.Permission.LOAD_FEEDS;
+import static glenmoor.core.authorization.Permission.RECONCILE;
 import static glenmoor.core.authorization.Permission.SEE_APPLICATIONS;
 import static glenmoor.core.authorization.Permission.SEE_EVERYBODY;
 import static glenmoor.core.authorization.Permission.SEE_FEEDS;
@@ -28,12 +30,14 @@ public enum Duty {
       EnumSet.of(SEE_EVERYBODY, LOAD_FEEDS, SEE_FEEDS, SEE_HELD_CHANGES, DECIDE_HELD_CHANGES)),
   /** Answers for one application. */
   APPLICATION_OWNER(
-      "application-owner", Scope.Kind.APPLICATION, EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS)),
+      "application-owner",
+      Scope.Kind.APPLICATION,
+      EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_DRIFT)),
   /** Mends the faults of one application. */
   FIXER(
       "fixer",
       Scope.Kind.APPLICATION,
-      EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, DECIDE_OPERATIONS));
+      EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_OPERATIONS));
 
   private final String word;
   private final Scope.Kind within;

@@ -20,6 +20,8 @@ public enum Permission {
   SEE_APPLICATIONS("see applications and operations", false),
   TEST_APPLICATIONS("have applications tested", true),
   DECIDE_OPERATIONS("decide on operations", true),
+  RECONCILE("have applications reconciled", true),
+  DECIDE_DRIFT("decide on drift", true),
   ISSUE_PASSCODES("issue a passcode", true),
   READ_LEDGER("read the ledger", false),
   SEE_SIGN_INS("see sign-ins, duties and tokens", false),

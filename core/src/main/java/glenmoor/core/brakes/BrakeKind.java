@@ -17,7 +17,10 @@ import java.util.regex.Pattern;
 public final class BrakeKind implements DefinitionKind<Brakes> {
   private static final Pattern LIMIT = Pattern.compile("(\\d{1,9}) or (\\d{1,3}) ?%");
   private static final Map<String, Brakes> USUAL =
-      Map.of("feeds", Brakes.USUAL_FOR_FEEDS, "definitions", Brakes.USUAL_FOR_DEFINITIONS);
+      Map.of(
+          "feeds", Brakes.USUAL_FOR_FEEDS,
+          "definitions", Brakes.USUAL_FOR_DEFINITIONS,
+          "reconciles", Brakes.USUAL_FOR_RECONCILES);
 
   @Override
   public String word() {
@@ -41,7 +44,7 @@ public final class BrakeKind implements DefinitionKind<Brakes> {
     if (usual == null) {
       reading.problem(
           reading.place("brake"),
-          "There is no brake “%s”; there are feeds and definitions.".formatted(key));
+          "There is no brake “%s”; there are definitions, feeds and reconciles.".formatted(key));
       return Optional.empty();
     }
     var changed = new EnumMap<Brakes.Measure, Brakes.Limit>(Brakes.Measure.class);

@@ -30,7 +30,9 @@ public record Brakes(Map<Measure, Limit> limits) {
     /** Rows that cannot be used. */
     REJECTED("rejected", "have rows that cannot be used"),
     /** People who would lose access they have. */
-    LOSING("losing", "would lose access");
+    LOSING("losing", "would lose access"),
+    /** People of whom an account would be changed back to what it should be. */
+    REPAIRED("repaired", "would have an account repaired");
 
     private final String word;
     private final String happens;
@@ -80,6 +82,9 @@ public record Brakes(Map<Measure, Limit> limits) {
 
   public static final Brakes USUAL_FOR_DEFINITIONS =
       new Brakes(Map.of(Measure.LOSING, new Limit(100, 10)));
+
+  public static final Brakes USUAL_FOR_RECONCILES =
+      new Brakes(Map.of(Measure.LOSING, new Limit(50, 5), Measure.REPAIRED, new Limit(200, 10)));
 
   public Brakes {
     var sorted = new EnumMap<Measure, Limit>(Measure.class);

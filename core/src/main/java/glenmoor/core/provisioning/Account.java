@@ -16,7 +16,8 @@ import org.jspecify.annotations.Nullable;
  * nothing twice. What was last seen in the application is kept beside it.
  *
  * @param baseName the name before numbering
- * @param number 1 for the plain name, 2 and up where others have it
+ * @param number 1 for the plain name, 2 and up where others have it, {@link #AS_FOUND} for a name
+ *     that was not made here
  * @param name in the application
  * @param container where it is kept; empty for applications without containers
  * @param attributes as mapped, by the application's own names
@@ -39,6 +40,9 @@ public record Account(
     int nextSequence,
     boolean unmade,
     Seen seen) {
+
+  /** The number of a name that an adopted account came with; it stays until its base changes. */
+  public static final int AS_FOUND = 0;
 
   /** What was last seen of it in the application; the name is empty until it was seen once. */
   public record Seen(
@@ -91,6 +95,25 @@ public record Account(
       }
     }
     return planned.account();
+  }
+
+  /** The same account, of which something else was seen. */
+  public Account seeing(Seen now) {
+    return new Account(
+        id,
+        person,
+        application,
+        baseName,
+        number,
+        name,
+        container,
+        attributes,
+        state,
+        entitlements,
+        unneededSince,
+        nextSequence,
+        unmade,
+        now);
   }
 
   /** The same account after a command was carried out. */

@@ -189,6 +189,9 @@ final class AccountStep {
     }
     try {
       var baseName = baseName();
+      if (account.number() == Account.AS_FOUND && baseName.equals(account.baseName())) {
+        return keep;
+      }
       return baseName.equals(account.baseName())
           ? new AccountNames.Allotted(
               baseName,

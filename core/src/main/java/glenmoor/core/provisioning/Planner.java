@@ -74,6 +74,18 @@ public final class Planner {
     return bases;
   }
 
+  /**
+   * What a person's account in an application would be called, before numbering.
+   *
+   * @throws Unanswerable if that cannot be told
+   */
+  public static String baseName(
+      Application application, PersonSnapshot snapshot, Catalogue catalogue) {
+    var names = new HashMap<String, String>();
+    snapshot.accounts().forEach(account -> names.put(account.application(), account.name()));
+    return baseName(application, catalogue.expressions().view(snapshot.person()), names);
+  }
+
   /** What an account would be called by its mapping; the worker number where that gives nothing. */
   static String baseName(
       Application application, Map<String, Object> view, Map<String, String> accountNames) {

@@ -6,6 +6,7 @@ import glenmoor.connect.applications.Connectors;
 import glenmoor.connect.applications.Settings;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Outcome;
+import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
 import io.github.resilience4j.circuitbreaker.CircuitBreaker;
 import io.github.resilience4j.circuitbreaker.CircuitBreakerConfig;
@@ -16,6 +17,7 @@ import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import org.slf4j.Logger;
@@ -155,6 +157,24 @@ public final class Connections implements AutoCloseable {
   private void well(Open opened, long took) {
     opened.breaker().onSuccess(took, TimeUnit.NANOSECONDS);
     notes.note(opened.application().key(), true, "answers");
+  }
+
+  /**
+   * Lets somebody read an application, and takes note of its health.
+   *
+   * @throws Refused if it does not answer, or cannot be reached as it is defined
+   */
+  public void reading(Application application, Consumer<Connector> work) {
+    try {
+      work.accept(opened(application).connector());
+      notes.note(application.key(), true, "answers");
+    } catch (Settings.BadSetting | Connector.CannotRead failed) {
+      var sentence = String.valueOf(failed.getMessage());
+      notes.note(application.key(), false, sentence);
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "%s could not be read: %s".formatted(application.name(), sentence));
+    }
   }
 
   /** Only what the connector itself does counts: our own database being away is no answer of it. */

@@ -30,6 +30,7 @@ import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.zip.GZIPInputStream;
 import java.util.zip.GZIPOutputStream;
@@ -181,6 +182,11 @@ public final class HeldChanges {
       var to = Math.min(bytes.length, (number + 1) * PART);
       mapper.addPart(id, number, Arrays.copyOfRange(bytes, number * PART, to));
     }
+  }
+
+  /** A change of a kind, about the same thing, that waits already: it need not be held twice. */
+  public Optional<Long> waiting(String kind, String what) {
+    return Optional.ofNullable(mapper.waiting(kind, what));
   }
 
   /** How many changes wait for somebody to release or drop them. */

@@ -1,6 +1,8 @@
 package glenmoor.engine.identity;
 
 import glenmoor.engine.Refused;
+import jakarta.inject.Inject;
+import jakarta.inject.Named;
 import java.time.Duration;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.Callable;
@@ -15,23 +17,34 @@ import org.springframework.security.crypto.argon2.Argon2PasswordEncoder;
  * processor by intent, so at most two are at work at once, on threads of their own: many who sign
  * in at the same moment wait for each other and for nobody else.
  */
-final class Passwords {
+@Named
+public final class Passwords {
+  /**
+   * What hashing one password costs whoever guesses.
+   *
+   * @param memoryKib kibibytes of memory
+   * @param passes over that memory
+   */
+  public record Cost(int memoryKib, int passes) {
+    /** As OWASP recommends for Argon2id with one lane. */
+    public static final Cost USUAL = new Cost(19_456, 2);
+  }
+
   private static final int SIDE_BY_SIDE = 2;
   private static final int WAITING = 100;
   private static final int SALT_BYTES = 16;
   private static final int HASH_BYTES = 32;
-  private static final int MEMORY_KIB = 19_456;
-  private static final int PASSES = 2;
 
-  private final Argon2PasswordEncoder argon2 =
-      new Argon2PasswordEncoder(SALT_BYTES, HASH_BYTES, 1, MEMORY_KIB, PASSES);
+  private final Argon2PasswordEncoder argon2;
   private final ThreadPoolExecutor threads;
 
-  Passwords() {
-    this(SIDE_BY_SIDE, WAITING);
+  @Inject
+  public Passwords(Cost cost) {
+    this(cost, SIDE_BY_SIDE, WAITING);
   }
 
-  Passwords(int sideBySide, int waiting) {
+  Passwords(Cost cost, int sideBySide, int waiting) {
+    argon2 = new Argon2PasswordEncoder(SALT_BYTES, HASH_BYTES, 1, cost.memoryKib(), cost.passes());
     threads =
         new ThreadPoolExecutor(
             sideBySide,

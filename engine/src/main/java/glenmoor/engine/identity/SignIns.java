@@ -71,16 +71,19 @@ public final class SignIns implements RecurringJob.Owner, Askers {
   private final Ledger ledger;
   private final Clock clock;
   private final Attempts attempts = new Attempts();
-  private final Passwords passwords = new Passwords();
-  private final String nobody = passwords.hash("nobody has this password");
+  private final Passwords passwords;
+  private final String nobody;
 
   public SignIns(
       SignInMapper signIns,
       PersonMapper people,
       Duties duties,
+      Passwords passwords,
       Transactions transactions,
       Ledger ledger,
       Clock clock) {
+    this.passwords = passwords;
+    nobody = passwords.hash("nobody has this password");
     this.signIns = signIns;
     this.people = people;
     this.duties = duties;
@@ -291,6 +294,10 @@ public final class SignIns implements RecurringJob.Owner, Askers {
       throw Refused.badInput(
           "A sign-in name is made of small letters, digits, dots and hyphens; this is “%s”."
               .formatted(login.length() > LONGEST_LOGIN ? "too long" : login));
+    }
+    if (login.equals(Actor.SERVICE.login())) {
+      throw Refused.badInput(
+          "%s is the name under which the service itself acts; choose another.".formatted(login));
     }
   }
 

@@ -156,6 +156,9 @@ public final class JobRunner {
   }
 
   private Actor actor(Taken taken) {
+    if (taken.owner().equals(Actor.SERVICE.login())) {
+      return Actor.SERVICE;
+    }
     var actor =
         askers
             .named(taken.owner())

@@ -10,7 +10,6 @@ import glenmoor.core.provisioning.OperationState.Transition;
 import glenmoor.core.provisioning.OperationView;
 import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.engine.Authorization;
-import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
@@ -37,8 +36,6 @@ import tools.jackson.databind.json.JsonMapper;
 @Named
 public final class FaultService {
   private static final JsonMapper JSON = JsonMapper.shared();
-  private static final int USUAL_DEVIATION_DAYS = 90;
-  private static final int LONGEST_DEVIATION_DAYS = 366;
 
   private final OperationService operations;
   private final OperationMapper outbox;
@@ -104,15 +101,7 @@ public final class FaultService {
   }
 
   private Instant end(@Nullable LocalDate until) {
-    var zone = catalogues.zone();
-    var today = clock.instant().atZone(zone).toLocalDate();
-    var last = until == null ? today.plusDays(USUAL_DEVIATION_DAYS) : until;
-    if (!last.isAfter(today) || last.isAfter(today.plusDays(LONGEST_DEVIATION_DAYS))) {
-      throw Refused.badInput(
-          "until is %s; say a day after today, at most %d days ahead."
-              .formatted(last, LONGEST_DEVIATION_DAYS));
-    }
-    return last.plusDays(1).atStartOfDay(zone).toInstant();
+    return Terms.end(until, clock.instant(), catalogues.zone());
   }
 
   private void deviate(OperationRow row, String reason, Instant until, Actor actor) {

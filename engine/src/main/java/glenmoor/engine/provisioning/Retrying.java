@@ -1,7 +1,6 @@
 package glenmoor.engine.provisioning;
 
 import glenmoor.core.authorization.Actor;
-import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.OperationState.RetryPolicy;
@@ -10,8 +9,6 @@ import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
-import glenmoor.store.provisioning.AccountMapper.AccountRow;
-import glenmoor.store.provisioning.AccountMapper.HoldingRow;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.OperationRow;
 import java.time.Instant;
@@ -22,7 +19,6 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.TreeSet;
 import java.util.stream.Collectors;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -152,49 +148,9 @@ final class Retrying {
     }
     operations.record(JSON.writeValueAsString(results));
     var ids = again.accounts().keySet();
-    var rows = accounts.lock(ids).stream().map(row -> row(row, again.accounts())).toList();
-    accounts.update(rows);
-    var holdings = accounts.holdings(ids);
-    var desired = holdings.stream().map(row -> desired(row, again.accounts())).toList();
-    if (!desired.isEmpty()) {
-      accounts.desire(desired);
-    }
+    PlannedAccounts.keep(accounts, again.accounts());
     operations.look(ids);
     people.dueFor(again.people(), now, "retry:" + actor.login());
     ledger.append(entries);
-  }
-
-  private static AccountRow row(AccountRow row, Map<Long, Account> after) {
-    var account = after.getOrDefault(row.id(), null);
-    return account == null
-        ? row
-        : new AccountRow(
-            row.id(),
-            row.personId(),
-            row.application(),
-            row.baseName(),
-            row.number(),
-            account.name().isEmpty() ? row.name() : account.name(),
-            account.container(),
-            CanonicalJson.write(account.attributes()),
-            account.state().word(),
-            row.seenState(),
-            row.seenName(),
-            row.seenContainer(),
-            row.seenAttributes(),
-            row.nativeId(),
-            account.unneededSince(),
-            row.nextSequence());
-  }
-
-  private static HoldingRow desired(HoldingRow row, Map<Long, Account> after) {
-    var account = after.get(row.accountId());
-    var entitlements = account == null ? new TreeSet<String>() : account.entitlements();
-    return new HoldingRow(
-        row.accountId(),
-        row.entitlement(),
-        entitlements.contains(row.entitlement()),
-        row.observed(),
-        row.observedSince());
   }
 }

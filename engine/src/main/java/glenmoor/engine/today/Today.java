@@ -17,6 +17,7 @@ import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.provisioning.Planning;
+import glenmoor.engine.reconcile.DriftService;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.FeedMapper;
@@ -63,6 +64,7 @@ public final class Today {
       List<Upcoming> upcoming,
       int people,
       List<KeptChange> held,
+      List<DriftService.OpenDrift> drift,
       List<WorkListEntry> troubles,
       int troubled,
       @Nullable Instant planningLateSince) {}
@@ -78,6 +80,7 @@ public final class Today {
   private final OperationMapper operations;
   private final HealthChecks health;
   private final HeldChanges held;
+  private final DriftService drift;
   private final Planning planning;
   private final Catalogues catalogues;
   private final Clock clock;
@@ -89,6 +92,7 @@ public final class Today {
       OperationMapper operations,
       HealthChecks health,
       HeldChanges held,
+      DriftService drift,
       Planning planning,
       Catalogues catalogues,
       Clock clock) {
@@ -98,6 +102,7 @@ public final class Today {
     this.operations = operations;
     this.health = health;
     this.held = held;
+    this.drift = drift;
     this.planning = planning;
     this.catalogues = catalogues;
     this.clock = clock;
@@ -130,6 +135,7 @@ public final class Today {
         actor.may(Permission.SEE_HELD_CHANGES)
             ? held.list("held", Long.MAX_VALUE, MOST, actor)
             : List.of(),
+        drift.asked(actor),
         worksList ? people.troubles(MOST) : List.of(),
         worksList ? people.countTroubles() : 0,
         worksList ? planning.lateSince() : null);
@@ -137,8 +143,8 @@ public final class Today {
 
   /**
    * How many things wait for somebody, counted without fetching them: groups of faults alike,
-   * applications that are unwell, feeds with rejected rows, held changes, and one each for people
-   * on the work list and for planning that is late.
+   * applications that are unwell or whose drift waits for them, feeds with rejected rows, held
+   * changes, and one each for people on the work list and for planning that is late.
    */
   public int waiting(Actor actor) {
     var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
@@ -146,6 +152,7 @@ public final class Today {
     if (!reach.isNothing()) {
       waiting += operations.countFaultsAlike(reach.keys()) + health.unwell(reach).size();
     }
+    waiting += drift.asked(actor).size();
     if (actor.may(Permission.SEE_EVERYBODY)) {
       waiting += feeds.countUnclean(clock.instant().minus(Duration.ofDays(1)));
     }

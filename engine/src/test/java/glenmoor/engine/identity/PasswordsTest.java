@@ -13,7 +13,7 @@ class PasswordsTest {
 
   @Test
   void a_hash_is_argon2id_with_its_parameters_and_never_the_same_twice() {
-    var passwords = new Passwords();
+    var passwords = new Passwords(Passwords.Cost.USUAL);
     var hash = passwords.hash(PASSWORD);
     assertThat(hash).startsWith("$argon2id$v=19$m=19456,t=2,p=1$");
     assertThat(passwords.hash(PASSWORD)).isNotEqualTo(hash);
@@ -24,7 +24,7 @@ class PasswordsTest {
   @Test
   void a_flood_waits_in_a_short_line_and_the_rest_is_turned_away_with_a_sentence()
       throws InterruptedException {
-    var passwords = new Passwords(1, 3);
+    var passwords = new Passwords(Passwords.Cost.USUAL, 1, 3);
     var hash = passwords.hash(PASSWORD);
     var answers = new ConcurrentLinkedQueue<String>();
     var flood = new ArrayList<Thread>();

@@ -119,6 +119,8 @@ class SignInsTest extends EngineTest {
   @Test
   void what_cannot_be_a_sign_in_is_refused_with_what_is_wrong() {
     assertThatThrownBy(() -> put("Una!", "W-1", PASSWORD)).hasMessageContaining("Una!");
+    assertThatThrownBy(() -> put("glenmoor", "W-1", PASSWORD))
+        .hasMessageContaining("service itself");
     assertThatThrownBy(() -> put("una", "W-1", "short")).hasMessageContaining("10 characters");
     assertThatThrownBy(() -> put("una", "W-77", PASSWORD)).hasMessageContaining("W-77");
     assertThatThrownBy(() -> una("captain")).hasMessageContaining("captain");

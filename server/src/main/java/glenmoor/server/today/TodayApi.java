@@ -2,6 +2,7 @@ package glenmoor.server.today;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.applications.HealthChecks;
+import glenmoor.engine.reconcile.DriftService;
 import glenmoor.engine.today.Today;
 import glenmoor.engine.today.Today.Found;
 import glenmoor.server.authorization.ForEverybody;
@@ -37,6 +38,7 @@ class TodayApi {
       List<Today.Upcoming> upcoming,
       int people,
       List<HeldChange> held,
+      List<DriftService.OpenDrift> drift,
       List<Trouble> troubles,
       int troubled,
       @Nullable Instant planningLateSince) {}
@@ -65,6 +67,7 @@ class TodayApi {
         page.upcoming(),
         page.people(),
         page.held().stream().map(HeldChangesApi::change).toList(),
+        page.drift(),
         page.troubles().stream().map(WorkListApi::trouble).toList(),
         page.troubled(),
         page.planningLateSince());

@@ -28,6 +28,9 @@ public interface HeldMapper {
 
   int countHeld();
 
+  /** The change of a kind, about the same thing, that waits already; null if none does. */
+  @Nullable Long waiting(@Param("kind") String kind, @Param("what") String what);
+
   List<KeptChange> list(
       @Param("state") @Nullable String state,
       @Param("before") long before,

@@ -45,6 +45,8 @@ public interface AccountMapper {
   /** Accounts of people whose making failed or was given up. */
   List<Long> unmade(@Param("people") Collection<Long> people);
 
+  List<AccountRow> byIds(@Param("accounts") Collection<Long> accounts);
+
   /** Accounts, locked for this transaction. */
   List<AccountRow> lock(@Param("accounts") Collection<Long> accounts);
 

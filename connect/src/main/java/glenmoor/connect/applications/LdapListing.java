@@ -1,0 +1,122 @@
+package glenmoor.connect.applications;
+
+import com.unboundid.ldap.sdk.DN;
+import com.unboundid.ldap.sdk.Filter;
+import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.SearchResultEntry;
+import com.unboundid.ldap.sdk.SearchScope;
+import glenmoor.connect.applications.Connector.CannotRead;
+import glenmoor.connect.applications.Connector.Membership;
+import glenmoor.connect.applications.Connector.Seen;
+import java.util.Collection;
+import java.util.List;
+import java.util.Objects;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.function.Consumer;
+
+/** Lists what a directory has: accounts and, group by group, who is in them. */
+final class LdapListing {
+  private final LdapDirectory directory;
+  private final LdapGroups groups;
+  private final String objectClass;
+  private final Collection<String> mapped;
+
+  /**
+   * @param objectClass what an entry is that is an account although it carries no worker number
+   * @param mapped the attributes to read
+   */
+  LdapListing(
+      LdapDirectory directory, LdapGroups groups, String objectClass, Collection<String> mapped) {
+    this.directory = directory;
+    this.groups = groups;
+    this.objectClass = objectClass;
+    this.mapped = mapped;
+  }
+
+  void accounts(Consumer<Seen> each) {
+    var read = new TreeSet<>(mapped);
+    read.addAll(
+        List.of(
+            directory.nameAttribute(),
+            directory.keyAttribute(),
+            directory.lockAttribute(),
+            LdapDirectory.UUID));
+    directory.pages(
+        directory.base(),
+        SearchScope.SUB,
+        Filter.createORFilter(
+            Filter.createPresenceFilter(directory.keyAttribute()),
+            Filter.createEqualityFilter("objectClass", objectClass)),
+        entry -> each.accept(seen(entry)),
+        read.toArray(String[]::new));
+  }
+
+  private Seen seen(SearchResultEntry entry) {
+    var attributes = new TreeMap<String, String>();
+    for (var attribute : mapped) {
+      var value = entry.getAttributeValue(attribute);
+      if (value != null && !value.isEmpty()) {
+        attributes.put(attribute, value);
+      }
+    }
+    return new Seen(
+        reference(entry.getDN()),
+        LdapDirectory.nativeId(entry),
+        Objects.requireNonNullElse(entry.getAttributeValue(directory.nameAttribute()), ""),
+        container(entry),
+        Objects.requireNonNullElse(entry.getAttributeValue(directory.keyAttribute()), ""),
+        !entry.hasAttribute(directory.lockAttribute()),
+        attributes);
+  }
+
+  /** Names are compared in their normal form (RFC 4514; RFC 4517, section 4.2.15). */
+  private static String reference(String dn) {
+    try {
+      return DN.normalize(dn);
+    } catch (LDAPException unreadable) {
+      throw new CannotRead("It gave a name that is none: " + LdapDirectory.sentence(unreadable));
+    }
+  }
+
+  /** What stands between the entry's own name and the base. */
+  private String container(SearchResultEntry entry) {
+    try {
+      var rdns = entry.getParsedDN().getRDNs();
+      var between = rdns.length - new DN(directory.base()).getRDNs().length;
+      var container = new StringBuilder();
+      for (var i = 1; i < between; i++) {
+        container.append(i == 1 ? "" : ",").append(rdns[i]);
+      }
+      return container.toString();
+    } catch (LDAPException unreadable) {
+      throw new CannotRead("It gave a name that is none: " + LdapDirectory.sentence(unreadable));
+    }
+  }
+
+  /**
+   * @throws CannotRead also where a group comes with a part of its members only
+   */
+  void memberships(Consumer<Membership> each) {
+    directory.pages(
+        groups.base(),
+        SearchScope.ONE,
+        Filter.createPresenceFilter(groups.memberAttribute()),
+        group -> members(group, each),
+        "cn",
+        groups.memberAttribute());
+  }
+
+  private void members(SearchResultEntry group, Consumer<Membership> each) {
+    var name = group.getAttributeValue("cn");
+    var members = group.getAttributeValues(groups.memberAttribute());
+    if (name == null || members == null) {
+      throw new CannotRead(
+          "The members of %s came in part or not at all; a whole answer is needed to compare."
+              .formatted(group.getDN()));
+    }
+    for (var member : members) {
+      each.accept(new Membership(reference(member), "group", name));
+    }
+  }
+}

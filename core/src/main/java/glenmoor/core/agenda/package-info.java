@@ -1,0 +1,3 @@
+/** What is due when. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.core.agenda;

@@ -1,0 +1,5 @@
+/**
+ * Comparing applications with what is expected of them, and what people and rules do about drift.
+ */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.reconcile;
