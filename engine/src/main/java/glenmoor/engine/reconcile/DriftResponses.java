@@ -2,6 +2,7 @@ package glenmoor.engine.reconcile;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Scope;
 import glenmoor.core.brakes.BrakeKind;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.brakes.Brakes.Measured;
@@ -9,6 +10,7 @@ import glenmoor.core.reconcile.DriftKind;
 import glenmoor.core.reconcile.ReconcileRule;
 import glenmoor.core.reconcile.ReconcileRun;
 import glenmoor.core.reconcile.Response;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
@@ -207,6 +209,7 @@ final class DriftResponses implements HeldChanges.Releasing {
   @Override
   public Object release(HeldChanges.Released released, Actor actor, WorkProgress progress) {
     var application = String.valueOf(released.details().get("application"));
+    Authorization.need(actor, Permission.DECIDE_DRIFT, Scope.application(application));
     var over =
         BrakeKind.on("reconciles", catalogues.current().defined())
             .hold(measured(application), released.allowed());
