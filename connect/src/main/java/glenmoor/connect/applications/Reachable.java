@@ -36,7 +36,7 @@ public final class Reachable {
   }
 
   private static Pattern pattern(String word) {
-    if (!word.matches("(https?|ldaps?)://[a-zA-Z0-9.*\\[\\]:-]+")) {
+    if (!word.matches("(https?|ldaps?|mariadb)://[a-zA-Z0-9.*\\[\\]:-]+")) {
       throw new IllegalArgumentException(
           "“%s” is no address such as https://*.skerryline.example".formatted(word));
     }

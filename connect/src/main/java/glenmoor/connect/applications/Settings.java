@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -72,6 +73,15 @@ public final class Settings {
     return values.get(key) instanceof List<?> list
         ? list.stream().map(value -> filled(value.toString())).toList()
         : otherwise;
+  }
+
+  /** Texts by their keys; empty where there are none. */
+  public Map<String, String> map(String key) {
+    var texts = new TreeMap<String, String>();
+    if (values.get(key) instanceof Map<?, ?> map) {
+      map.forEach((name, value) -> texts.put(name.toString(), filled(value.toString())));
+    }
+    return texts;
   }
 
   /** The address that a setting names, if the application may be there. */
