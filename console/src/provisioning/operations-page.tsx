@@ -97,7 +97,7 @@ export function OperationsPage() {
           label="State"
           all="Any state"
           value={state}
-          options={["waiting", "confirmed", "fault", "by-hand", "given-up", "superseded"].map((value) => ({
+          options={["waiting", "confirmed", "fault", "task", "by-hand", "given-up", "superseded"].map((value) => ({
             value,
             text: value.replace("-", " "),
           }))}

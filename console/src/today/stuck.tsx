@@ -38,6 +38,15 @@ export function Stuck({ today }: { today: Schemas["TodayShown"] }) {
           }
         />
       ))}
+      {today.tasks > 0 && (
+        <Row
+          kind={<Badge state="task">by hand</Badge>}
+          title={<Link to="/tasks?kind=task">{count(today.tasks, "task", "tasks")}</Link>}
+          text="to do by hand, in applications without a connector"
+          aside=""
+          actions={<Button onClick={() => navigate("/tasks?kind=task")}>Look</Button>}
+        />
+      )}
       {today.drift.map((each) => (
         <Row
           key={each.application}

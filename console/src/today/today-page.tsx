@@ -34,6 +34,7 @@ export function TodayPage() {
     withRejects(today).length +
     today.held.length +
     today.drift.length +
+    (today.tasks > 0 ? 1 : 0) +
     (today.troubles.length > 0 ? 1 : 0) +
     (today.planningLateSince ? 1 : 0);
   const hour = hourOf(now, session.zone);
@@ -72,6 +73,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
       feeds.length +
       today.held.length +
       today.drift.length +
+      today.tasks +
       today.troubles.length ===
       0 && !today.planningLateSince;
   if (nothing) {

@@ -32,6 +32,7 @@ class ConsoleTest {
           "/applications",
           "/applications/directory",
           "/operations",
+          "/tasks",
           "/drift",
           "/held",
           "/work",

@@ -14,6 +14,7 @@ import glenmoor.cli.lifecycle.EventsCommand;
 import glenmoor.cli.lifecycle.FeedsCommand;
 import glenmoor.cli.people.PeopleCommand;
 import glenmoor.cli.provisioning.OperationsCommand;
+import glenmoor.cli.provisioning.TasksCommand;
 import glenmoor.cli.reconcile.DriftCommand;
 import glenmoor.cli.reconcile.ReconcilesCommand;
 import java.io.FileDescriptor;
@@ -55,6 +56,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("events", EventsCommand::new);
     nouns.put("applications", ApplicationsCommand::new);
     nouns.put("operations", OperationsCommand::new);
+    nouns.put("tasks", TasksCommand::new);
     nouns.put("reconciles", ReconcilesCommand::new);
     nouns.put("drift", DriftCommand::new);
     nouns.put("define", DefineCommand::new);

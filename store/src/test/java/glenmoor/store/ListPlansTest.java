@@ -12,6 +12,7 @@ import glenmoor.store.people.PersonSearch;
 import glenmoor.store.provisioning.OperationMapper;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import javax.sql.DataSource;
@@ -215,6 +216,6 @@ class ListPlansTest {
         2,
         () ->
             operations.search(
-                new OperationSearch("fault", null, null, null, null, null, LIMIT), null));
+                new OperationSearch(List.of("fault"), null, null, null, null, null, LIMIT), null));
   }
 }

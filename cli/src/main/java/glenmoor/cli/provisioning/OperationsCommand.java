@@ -29,7 +29,7 @@ public final class OperationsCommand extends Group {
   void list(
       @Option(
               names = "--state",
-              description = "waiting, confirmed, fault, by-hand, given-up or superseded")
+              description = "waiting, confirmed, fault, task, by-hand, given-up or superseded")
           @Nullable String state,
       @Option(names = "--kind", description = "create, update, enable, disable, add, remove, …")
           @Nullable String kind,

@@ -272,6 +272,7 @@ final class SqlConnector implements Connector {
       case Outcome.Unreachable away -> away.reason();
       case Outcome.WrongCredentials shut -> shut.reason();
       case Outcome.WrongSettings wrong -> wrong.reason();
+      case Outcome.ForSomebody somebody -> somebody.what();
       case Outcome.Refused refused -> refused.reason();
     };
   }

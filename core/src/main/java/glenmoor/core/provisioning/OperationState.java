@@ -8,11 +8,12 @@ import java.time.Instant;
  *
  * <pre>
  * Waiting ── try ──► Confirmed
- *    ▲  │ └────────► Fault ── by hand ────► ByHand
- *    └──┘ not now      └───── give up ────► GivenUp
+ *    ▲  │ ├────────► Fault ──┬─ by hand ──► ByHand
+ *    └──┘ └────────► Task ───┴─ give up ──► GivenUp
+ *  not now
  * </pre>
  *
- * <p>Waiting and Fault also end as Superseded: when later planning contradicts them, or when
+ * <p>Waiting, Fault and Task also end as Superseded: when later planning contradicts them, or when
  * somebody asks for a fault to be tried again. An old order is never sent again; the person is
  * planned anew from the present, which may or may not bring an order like it.
  */
@@ -28,6 +29,7 @@ public sealed interface OperationState {
             tried.command().takesAway()
                 ? new Confirmed(count, at, gone.note())
                 : new Superseded(at, NOBODY, gone.note() + "; planned anew");
+        case Outcome.ForSomebody somebody -> new Task(at, somebody.what());
         case Outcome.Refused refused -> new Fault(count, at, refused.reason());
         case Outcome.Unreachable away ->
             new Waiting(attempts, at.plus(pause(1, tried.spread(), retryPolicy)), away.reason());
@@ -58,6 +60,9 @@ public sealed interface OperationState {
 
   /** Gave up trying; a task for the application's fixers. */
   record Fault(int attempts, Instant at, String reason) implements OperationState {}
+
+  /** Somebody has to do it, because no connector can; {@code what} says what. */
+  record Task(Instant at, String what) implements OperationState {}
 
   /** Somebody did it in the application by hand, and says so. */
   record ByHand(Instant at, String note) implements OperationState {}
@@ -101,7 +106,7 @@ public sealed interface OperationState {
       super(
           "This operation is "
               + state.word()
-              + "; only a fault can be tried again, marked as done by hand or given up, and what waits can only be tried again.");
+              + "; only a fault or a task can be tried again, marked as done by hand or given up, and what waits can only be tried again.");
     }
   }
 
@@ -123,6 +128,7 @@ public sealed interface OperationState {
       case Waiting w -> "waiting";
       case Confirmed c -> "confirmed";
       case Fault f -> "fault";
+      case Task t -> "task";
       case ByHand b -> "by-hand";
       case GivenUp g -> "given-up";
       case Superseded s -> "superseded";
@@ -149,6 +155,14 @@ public sealed interface OperationState {
             case Transition.LetGo let -> throw new CannotHappen(this);
           };
       case Fault fault ->
+          switch (transition) {
+            case Transition.Tried tried -> throw new CannotHappen(this);
+            case Transition.AskedAgain again -> plannedAnew(again);
+            case Transition.Overtaken over -> overtaken(over);
+            case Transition.DoneByHand done -> new ByHand(done.at(), done.note());
+            case Transition.LetGo let -> new GivenUp(let.at(), let.reason());
+          };
+      case Task task ->
           switch (transition) {
             case Transition.Tried tried -> throw new CannotHappen(this);
             case Transition.AskedAgain again -> plannedAnew(again);

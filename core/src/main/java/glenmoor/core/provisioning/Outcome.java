@@ -36,6 +36,13 @@ public sealed interface Outcome {
   /** What the definition says of the way to the application does not fit it. */
   record WrongSettings(String reason) implements Outcome {}
 
+  /**
+   * People do it: it becomes a task.
+   *
+   * @param what what is to be done, in plain words
+   */
+  record ForSomebody(String what) implements Outcome {}
+
   /** Never like this: trying again changes nothing until somebody mends something. */
   record Refused(String reason) implements Outcome {}
 }

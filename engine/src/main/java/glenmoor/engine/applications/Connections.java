@@ -143,6 +143,7 @@ public final class Connections implements AutoCloseable {
       case Outcome.Unproven unproven -> well(opened, took);
       case Outcome.Gone gone -> well(opened, took);
       case Outcome.Confirmed c -> well(opened, took);
+      case Outcome.ForSomebody s -> well(opened, took);
       case Outcome.Refused r -> well(opened, took);
     }
     return outcome;

@@ -32,7 +32,7 @@ import org.jspecify.annotations.Nullable;
 @Named
 public final class OperationService {
   private static final List<String> STATES =
-      List.of("waiting", "confirmed", "fault", "by-hand", "given-up", "superseded");
+      List.of("waiting", "confirmed", "fault", "task", "by-hand", "given-up", "superseded");
   private static final List<String> KINDS =
       List.of("create", "update", "enable", "disable", "add", "remove", "set-password", "delete");
 
@@ -81,7 +81,9 @@ public final class OperationService {
   public List<OperationView> search(OperationSearch search, Actor actor) {
     var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
     applicationExists(search.application(), reach);
-    oneOf("state", search.state(), STATES);
+    if (search.states() != null) {
+      search.states().forEach(state -> oneOf("state", state, STATES));
+    }
     oneOf("kind", search.kind(), KINDS);
     return operations.search(search, reach.keys());
   }

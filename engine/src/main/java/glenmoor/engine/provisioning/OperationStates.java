@@ -15,6 +15,7 @@ final class OperationStates {
     return switch (row.state()) {
       case "waiting" -> new OperationState.Waiting(row.attempts(), row.notBefore(), row.reason());
       case "fault" -> new OperationState.Fault(row.attempts(), row.notBefore(), row.reason());
+      case "task" -> new OperationState.Task(row.notBefore(), row.reason());
       case "confirmed" ->
           new OperationState.Confirmed(row.attempts(), row.notBefore(), row.reason());
       case "by-hand" -> new OperationState.ByHand(row.notBefore(), row.reason());

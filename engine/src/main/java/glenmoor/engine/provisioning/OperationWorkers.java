@@ -381,6 +381,8 @@ public final class OperationWorkers implements AutoCloseable {
           switch (result.state()) {
             case OperationState.Confirmed c -> !(result.outcome() instanceof Outcome.Gone);
             case OperationState.Fault f -> !result.command().opensLane();
+            // People see all that is to be done at once, and do it in the order they like.
+            case OperationState.Task t -> true;
             case OperationState.Waiting w -> false;
             case OperationState.Superseded s -> false;
             case OperationState.ByHand b -> true;

@@ -63,7 +63,7 @@ final class OperationsExport implements ExportedList {
       var page =
           operations.search(
               new OperationSearch(
-                  filters.get("state"),
+                  OperationSearch.states(filters.get("state")),
                   filters.get("kind"),
                   filters.get("application"),
                   filters.get("worker"),

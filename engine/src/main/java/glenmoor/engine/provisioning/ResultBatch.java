@@ -309,6 +309,7 @@ final class ResultBatch {
           row(id, w, w.attempts(), w.notBefore(), w.lastReason(), sent, false, 0);
       case OperationState.Confirmed c -> row(id, c, c.attempts(), c.at(), c.note(), sent, true, 0);
       case OperationState.Fault f -> row(id, f, f.attempts(), f.at(), f.reason(), sent, true, 0);
+      case OperationState.Task t -> row(id, t, 0, t.at(), t.what(), sent, false, 0);
       case OperationState.ByHand b -> row(id, b, 0, b.at(), b.note(), sent, true, 0);
       case OperationState.GivenUp g -> row(id, g, 0, g.at(), g.reason(), sent, true, 0);
       case OperationState.Superseded s -> row(id, s, 0, s.at(), s.reason(), sent, true, s.by());
@@ -349,6 +350,7 @@ final class ResultBatch {
         switch (result.state()) {
           case OperationState.Confirmed c -> "operation-confirmed";
           case OperationState.Fault f -> "operation-fault";
+          case OperationState.Task t -> "operation-task";
           case OperationState.Waiting w -> "";
           case OperationState.ByHand b -> "";
           case OperationState.GivenUp g -> "";
@@ -383,6 +385,7 @@ final class ResultBatch {
   private static String reason(OperationState state) {
     return switch (state) {
       case OperationState.Fault fault -> cut(fault.reason());
+      case OperationState.Task task -> cut(task.what());
       case OperationState.Confirmed confirmed -> cut(confirmed.note());
       case OperationState.Superseded superseded -> cut(superseded.reason());
       case OperationState.Waiting w -> "";

@@ -168,6 +168,7 @@ final class StrayAccounts {
           case Outcome.Unreachable away -> away.reason();
           case Outcome.WrongCredentials shut -> shut.reason();
           case Outcome.WrongSettings wrong -> wrong.reason();
+          case Outcome.ForSomebody somebody -> somebody.what();
           case Outcome.Refused refused -> refused.reason();
         };
     if (!sentence.isEmpty()) {

@@ -65,6 +65,7 @@ public final class Today {
       int people,
       List<KeptChange> held,
       List<DriftService.OpenDrift> drift,
+      int tasks,
       List<WorkListEntry> troubles,
       int troubled,
       @Nullable Instant planningLateSince) {}
@@ -121,7 +122,8 @@ public final class Today {
         catalogues.zone().getId(),
         worksApplications
             ? operations.search(
-                new OperationSearch("fault", null, null, null, null, null, MOST), reach.keys())
+                new OperationSearch(List.of("fault"), null, null, null, null, null, MOST),
+                reach.keys())
             : List.of(),
         worksApplications ? health.unwell(reach) : List.of(),
         all ? recent(yesterday) : List.of(),
@@ -136,6 +138,7 @@ public final class Today {
             ? held.list("held", Long.MAX_VALUE, MOST, actor)
             : List.of(),
         drift.asked(actor),
+        tasks(actor),
         worksList ? people.troubles(MOST) : List.of(),
         worksList ? people.countTroubles() : 0,
         worksList ? planning.lateSince() : null);
@@ -144,7 +147,7 @@ public final class Today {
   /**
    * How many things wait for somebody, counted without fetching them: groups of faults alike,
    * applications that are unwell or whose drift waits for them, feeds with rejected rows, held
-   * changes, and one each for people on the work list and for planning that is late.
+   * changes, and one each for tasks, for people on the work list and for planning that is late.
    */
   public int waiting(Actor actor) {
     var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
@@ -152,7 +155,7 @@ public final class Today {
     if (!reach.isNothing()) {
       waiting += operations.countFaultsAlike(reach.keys()) + health.unwell(reach).size();
     }
-    waiting += drift.asked(actor).size();
+    waiting += drift.asked(actor).size() + (tasks(actor) > 0 ? 1 : 0);
     if (actor.may(Permission.SEE_EVERYBODY)) {
       waiting += feeds.countUnclean(clock.instant().minus(Duration.ofDays(1)));
     }
@@ -164,6 +167,12 @@ public final class Today {
       waiting += planning.lateSince() == null ? 0 : 1;
     }
     return waiting;
+  }
+
+  /** How many things there are to do by hand for somebody. */
+  private int tasks(Actor actor) {
+    var reach = actor.reach(Permission.DECIDE_OPERATIONS, Scope.Kind.APPLICATION);
+    return reach.isNothing() ? 0 : operations.countTasks(reach.keys());
   }
 
   private static String worker(Actor actor) {

@@ -112,7 +112,7 @@ class OperationWorkersTest extends EngineTest {
     assertThat(environment.user("W-1").isMissingNode()).isTrue();
     assertThat(
             environment.operations.search(
-                new OperationSearch("waiting", null, null, "W-1", null, null, 9),
+                new OperationSearch(List.of("waiting"), null, null, "W-1", null, null, 9),
                 TestEnvironment.ISA))
         .as("what comes after it says what it waits for")
         .hasSize(2)

@@ -8,12 +8,14 @@ import glenmoor.core.provisioning.RetrySearch;
 import glenmoor.engine.provisioning.FaultService;
 import glenmoor.engine.provisioning.OperationService;
 import glenmoor.engine.provisioning.RetryService;
+import glenmoor.engine.provisioning.TaskService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -60,11 +62,28 @@ public class OperationsApi {
    */
   record GivingUp(@NotNull String reason, @Nullable LocalDate until) {}
 
+  /**
+   * What is decided on several.
+   *
+   * @param decision {@code retry}, {@code by-hand} or {@code give-up}
+   * @param reason not needed to try again
+   * @param until with {@code give-up}: the last day on which that holds; the usual 90 days where
+   *     none is given
+   */
+  record Deciding(
+      @NotNull List<@NotNull Long> operations,
+      @NotNull String decision,
+      @Nullable String reason,
+      @Nullable LocalDate until) {}
+
   private final OperationService operations;
   private final FaultService faults;
   private final RetryService retries;
+  private final TaskService tasks;
 
-  OperationsApi(OperationService operations, FaultService faults, RetryService retries) {
+  OperationsApi(
+      OperationService operations, FaultService faults, RetryService retries, TaskService tasks) {
+    this.tasks = tasks;
     this.operations = operations;
     this.faults = faults;
     this.retries = retries;
@@ -97,6 +116,11 @@ public class OperationsApi {
         view.supersededBy() == 0 ? null : view.supersededBy());
   }
 
+  /**
+   * Operations, the newest first.
+   *
+   * @param state one, or several with commas between them
+   */
   @Needs(Permission.SEE_APPLICATIONS)
   @GetMapping
   Lists.Page<Operation> list(
@@ -111,7 +135,7 @@ public class OperationsApi {
     var rows =
         operations.search(
             new OperationSearch(
-                state,
+                OperationSearch.states(state),
                 kind,
                 application,
                 worker,
@@ -147,6 +171,18 @@ public class OperationsApi {
   @PostMapping("/{id}/give-up")
   Operation giveUp(@PathVariable long id, @Valid @RequestBody GivingUp body, Actor actor) {
     return operation(faults.giveUp(id, body.reason(), body.until(), actor));
+  }
+
+  /** Decides on several faults and tasks at once; each that cannot be decided says why. */
+  @Needs(Permission.DECIDE_OPERATIONS)
+  @PostMapping("/decide")
+  TaskService.Decided decide(@Valid @RequestBody Deciding body, Actor actor) {
+    return tasks.decide(
+        body.operations(),
+        body.decision(),
+        body.reason() == null ? "" : body.reason(),
+        body.until(),
+        actor);
   }
 
   /**

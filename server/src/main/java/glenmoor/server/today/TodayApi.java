@@ -39,6 +39,7 @@ class TodayApi {
       int people,
       List<HeldChange> held,
       List<DriftService.OpenDrift> drift,
+      int tasks,
       List<Trouble> troubles,
       int troubled,
       @Nullable Instant planningLateSince) {}
@@ -68,6 +69,7 @@ class TodayApi {
         page.people(),
         page.held().stream().map(HeldChangesApi::change).toList(),
         page.drift(),
+        page.tasks(),
         page.troubles().stream().map(WorkListApi::trouble).toList(),
         page.troubled(),
         page.planningLateSince());

@@ -145,6 +145,9 @@ public interface OperationMapper {
       Instant acceptedAt,
       Instant untilAt) {}
 
+  /** How many tasks are open; {@code within} null for all applications. */
+  int countTasks(@Param("within") @Nullable Collection<String> within);
+
   void deviate(NewDeviation deviation);
 
   /** Open deviations of people. */
