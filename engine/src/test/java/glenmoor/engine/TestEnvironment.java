@@ -23,6 +23,7 @@ import glenmoor.engine.jobs.Askers;
 import glenmoor.engine.jobs.JobRunner;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.lifecycle.DropDirectory;
 import glenmoor.engine.lifecycle.EventService;
 import glenmoor.engine.lifecycle.FeedForecasting;
 import glenmoor.engine.lifecycle.FeedLoading;
@@ -132,7 +133,7 @@ public final class TestEnvironment implements AutoCloseable {
       new ConcurrentHashMap<>(Map.of("isa", ISA, "rona", RONA));
 
   private final AnnotationConfigApplicationContext context;
-  private final Path directory;
+  public final Path directory;
   private boolean started;
 
   public TestEnvironment() {
@@ -150,6 +151,8 @@ public final class TestEnvironment implements AutoCloseable {
     context.setParent(Database.context());
     context.registerBean(ZoneId.class, () -> ZoneId.of("Atlantic/Faroe"));
     context.registerBean(Planning.SideBySide.class, () -> new Planning.SideBySide(2));
+    context.registerBean(
+        DropDirectory.class, () -> new DropDirectory(Optional.of(directory.resolve("drops"))));
     context.registerBean(Passwords.Cost.class, () -> new Passwords.Cost(64, 1));
     context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(

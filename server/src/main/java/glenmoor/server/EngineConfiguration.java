@@ -3,12 +3,14 @@ package glenmoor.server;
 import glenmoor.engine.Engine;
 import glenmoor.engine.applications.ConnectorSettings;
 import glenmoor.engine.identity.Passwords;
+import glenmoor.engine.lifecycle.DropDirectory;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Clocks;
 import java.nio.file.Path;
 import java.time.ZoneId;
+import java.util.Optional;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.context.annotation.Import;
@@ -40,6 +42,13 @@ class EngineConfiguration {
   @Bean
   ConnectorSettings connectorSettings(ServiceSettings settings) {
     return settings.forConnectors();
+  }
+
+  @Bean
+  DropDirectory drops(ServiceSettings settings) {
+    var directory = settings.get(Setting.GLENMOOR_DROP_DIRECTORY);
+    return new DropDirectory(
+        directory.isEmpty() ? Optional.empty() : Optional.of(Path.of(directory)));
   }
 
   @Bean

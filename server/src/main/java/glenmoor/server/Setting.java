@@ -33,6 +33,9 @@ public enum Setting {
   GLENMOOR_REACHABLE(
       "",
       "Where applications may be, such as https://*.example.org, with commas between; without any, what is encrypted anywhere and what is not on this machine"),
+  GLENMOOR_DROP_DIRECTORY(
+      "",
+      "Where the directories are into which sources drop files; without it nothing is dropped here"),
   GLENMOOR_PLANNERS("2", "How many plan for people side by side in one service"),
   GLENMOOR_LARGEST_FEED("500", "How many megabytes a feed may have"),
   GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),

@@ -110,10 +110,11 @@ create table service_account (
   key service_account_owner (owner_id, ended_at)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
--- When an application is reconciled next, by its definition.
-create table reconcile_due (
-  application varchar(64) not null primary key,
+-- When something is due next that a definition gives a schedule to.
+create table schedule_due (
+  owner varchar(32) not null,
+  name varchar(64) not null,
   schedule varchar(200) not null,
   due_at datetime(6) not null,
-  key reconcile_due_at (due_at)
+  primary key (owner, name)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;

@@ -151,6 +151,23 @@ public final class FeedsCommand extends Group {
   }
 
   @Command(
+      name = "collect",
+      mixinStandardHelpOptions = true,
+      description = "Begins to load what lies in a source's drop directory now.")
+  void collect(@Parameters(paramLabel = "SOURCE") String source, @Mixin Output output) {
+    output.noCsv();
+    var collected = client.post("/api/v1/sources/" + Client.encoded(source) + "/collect", null);
+    var lines = new ArrayList<String>();
+    collected
+        .path("begun")
+        .forEach(each ->
+            lines.add(
+                "%s is being loaded; follow it with: glenmoor work follow %s"
+                    .formatted(each.path("fileName").asString(), each.path("work").asString())));
+    output.one(collected, lines.isEmpty() ? List.of("Nothing lies there.") : lines);
+  }
+
+  @Command(
       name = "list",
       mixinStandardHelpOptions = true,
       description = "Lists the feeds, newest first.")

@@ -1,5 +1,6 @@
 package glenmoor.core.lifecycle;
 
+import glenmoor.core.agenda.Schedule;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -9,9 +10,24 @@ import java.util.Optional;
  *
  * @param separator the character between fields
  * @param workerColumn the column that holds the worker number
+ * @param drop where its files are dropped; empty where somebody brings them
  */
 public record Source(
-    String key, String name, Mode mode, char separator, String workerColumn, List<Column> columns) {
+    String key,
+    String name,
+    Mode mode,
+    char separator,
+    String workerColumn,
+    List<Column> columns,
+    Optional<Drop> drop) {
+
+  /**
+   * A directory into which files are dropped.
+   *
+   * @param directory its name, below where all drop directories are
+   * @param at when it is looked into, besides whenever somebody asks for it
+   */
+  public record Drop(String directory, Optional<Schedule> at) {}
 
   /** Whether one delivery names everyone or only what changed. */
   public enum Mode {

@@ -1,6 +1,7 @@
 package glenmoor.core.lifecycle;
 
 import com.google.auto.service.AutoService;
+import glenmoor.core.agenda.Schedule;
 import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.DefinitionKind;
 import glenmoor.core.definitions.Reading;
@@ -54,7 +55,26 @@ public final class SourceKind implements DefinitionKind<Source> {
             reading.choice("mode", Source.Mode.FULL, Source.Mode::word),
             separator.charAt(0),
             reading.needed("worker", "which column holds the worker number"),
-            List.copyOf(columns)));
+            List.copyOf(columns),
+            drop(reading)));
+  }
+
+  private static Optional<Source.Drop> drop(Reading reading) {
+    var at = Schedule.read(reading, "at");
+    var directory = reading.text("drop");
+    if (directory.isEmpty() && at.isPresent()) {
+      reading.problem(
+          reading.place("at"),
+          "at says when the drop directory is looked into, and there is none: add drop with its name.");
+    }
+    if (directory.isPresent() && !directory.get().matches("[A-Za-z0-9][A-Za-z0-9._-]{0,63}")) {
+      reading.problem(
+          reading.place("drop"),
+          "drop is “%s”; say the name of one directory, such as people-office: it lies where the service keeps all drop directories."
+              .formatted(directory.get()));
+      return Optional.empty();
+    }
+    return directory.map(name -> new Source.Drop(name, at));
   }
 
   private static Source.Column column(String name, Tree tree, Reading reading) {

@@ -45,10 +45,11 @@ public final class SeenAccounts {
    *
    * @param seen {@link Account.Seen#NOTHING} for one that is gone
    * @param nativeId the application's identity for it
-   * @param aspects the sides to plan as they were seen, as {@link ProvisioningCommand#aspect} names
-   *     them; of the others it is only noted what was seen
+   * @param aspects the sides of which it is noted what was seen, as {@link
+   *     ProvisioningCommand#aspect} names them; the others may have changed since
+   * @param anew whether these sides are planned from there, so that what should be is brought back
    */
-  public record Found(Account.Seen seen, String nativeId, Set<String> aspects) {}
+  public record Found(Account.Seen seen, String nativeId, Set<String> aspects, boolean anew) {}
 
   private final AccountMapper accounts;
   private final OperationMapper operations;
@@ -89,7 +90,7 @@ public final class SeenAccounts {
   }
 
   /**
-   * Plans accounts as they were found, so that planning brings back what should be.
+   * Notes what was found of accounts, and plans them from there.
    *
    * @param found by the accounts' identities
    */
@@ -105,8 +106,8 @@ public final class SeenAccounts {
       if (here.seen().state() == AccountState.NONE) {
         gone.add(id);
       } else {
-        var after = account.seeing(here.seen());
-        for (var aspect : here.aspects()) {
+        var after = account.seeing(merged(account.seen(), here));
+        for (var aspect : here.anew() ? here.aspects() : Set.<String>of()) {
           after = after.asSeen(aspect);
         }
         planned.put(id, after);
@@ -122,6 +123,30 @@ public final class SeenAccounts {
     }
     people.dueFor(
         before.values().stream().map(account -> account.person().value()).toList(), now, cause);
+  }
+
+  /** What was seen of some sides, and of the others before. */
+  private static Account.Seen merged(Account.Seen before, Found found) {
+    var seen = found.seen();
+    var sides = found.aspects();
+    var whole = sides.contains(ProvisioningCommand.WHOLE);
+    var content = whole || sides.contains("content");
+    var entitlements = new TreeSet<>(whole ? seen.entitlements() : before.entitlements());
+    for (var side : sides) {
+      if (side.startsWith("entitlement:")) {
+        var key = side.substring("entitlement:".length());
+        entitlements.remove(key);
+        if (seen.entitlements().contains(key)) {
+          entitlements.add(key);
+        }
+      }
+    }
+    return new Account.Seen(
+        whole || sides.contains("enabled") ? seen.state() : before.state(),
+        content ? seen.name() : before.name(),
+        content ? seen.container() : before.container(),
+        content ? seen.attributes() : before.attributes(),
+        entitlements);
   }
 
   private void note(Map<Long, Account> planned, Map<Long, Found> found, Instant now) {
@@ -203,10 +228,7 @@ public final class SeenAccounts {
       accounts.update(List.of(row));
     }
     take(application, id, name, base(application, person, found, catalogue), now);
-    planFrom(
-        Map.of(id, new Found(found.seen(), found.nativeId(), Set.of("content", "account"))),
-        cause,
-        now);
+    planFrom(Map.of(id, found), cause, now);
     return id;
   }
 

@@ -6,6 +6,7 @@ import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.PersonSnapshot;
+import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.core.reconcile.DriftKind;
 import glenmoor.core.reconcile.FoundAccount;
 import glenmoor.engine.Refused;
@@ -225,18 +226,30 @@ final class DriftDecisions {
         "Something was done for that account since it was compared; reconcile the application again, then decide.");
   }
 
-  /** Those for which nothing was done since they were listed. */
+  /** Those for whose side of the account nothing was done since they were listed. */
   private List<DriftRow> current(List<DriftRow> rows) {
-    var busy = new HashSet<Long>();
+    var busy = new HashMap<Long, Set<String>>();
     byRun(rows)
         .forEach((run, those) -> {
           var known = found.byId(run);
-          if (known != null && !those.isEmpty()) {
-            busy.addAll(found.busy(accounts(those), known.startedAt()));
+          var accounts = accounts(those);
+          if (known != null && !accounts.isEmpty()) {
+            found
+                .sidesUnderWay(accounts, known.startedAt())
+                .forEach(side ->
+                    busy.computeIfAbsent(side.accountId(), id -> new HashSet<>())
+                        .add(side.aspect()));
           }
         });
     return rows.stream()
-        .filter(row -> row.accountId() != null && !busy.contains(row.accountId()))
+        .filter(row -> row.accountId() != null)
+        .filter(row -> {
+          var sides = busy.getOrDefault(row.accountId(), Set.of());
+          return sides.isEmpty()
+              || !row.aspect().equals(ProvisioningCommand.WHOLE)
+                  && !sides.contains(ProvisioningCommand.WHOLE)
+                  && !sides.contains(row.aspect());
+        })
         .toList();
   }
 
@@ -249,23 +262,22 @@ final class DriftDecisions {
             var id = Objects.requireNonNull(row.accountId());
             var before = plan.get(id);
             var aspects = before == null ? new HashSet<String>() : new HashSet<>(before.aspects());
-            if (anew) {
-              aspects.add(row.aspect());
-            }
-            plan.put(id, found(row, here.get(id), aspects));
+            aspects.add(row.aspect());
+            plan.put(id, found(row, here.get(id), aspects, anew));
           }
           accounts.planFrom(plan, "drift:" + those.getFirst().id(), now);
         });
   }
 
-  private static Found found(DriftRow row, @Nullable FoundAccount here, Set<String> aspects) {
+  private static Found found(
+      DriftRow row, @Nullable FoundAccount here, Set<String> aspects, boolean anew) {
     if (here != null) {
-      return new Found(FoundAccounts.seen(here), here.nativeId(), aspects);
+      return new Found(FoundAccounts.seen(here), here.nativeId(), aspects, anew);
     }
     if (!row.kind().equals(DriftKind.MISSING_ACCOUNT.word())) {
       throw listIsGone();
     }
-    return new Found(Account.Seen.NOTHING, "", aspects);
+    return new Found(Account.Seen.NOTHING, "", aspects, anew);
   }
 
   private static Map<Long, List<DriftRow>> byRun(List<DriftRow> rows) {
@@ -274,7 +286,11 @@ final class DriftDecisions {
   }
 
   private static Found seen(FoundAccount found) {
-    return new Found(FoundAccounts.seen(found), found.nativeId(), Set.of());
+    return new Found(
+        FoundAccounts.seen(found),
+        found.nativeId(),
+        Set.of("content", ProvisioningCommand.WHOLE),
+        true);
   }
 
   private FoundAccount stray(DriftRow row) {

@@ -1,5 +1,6 @@
 package glenmoor.engine.reconcile;
 
+import glenmoor.core.agenda.Schedule;
 import glenmoor.core.applications.Ability;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
@@ -17,6 +18,7 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.jobs.LongWork;
 import glenmoor.engine.jobs.RecurringJob;
+import glenmoor.engine.jobs.Schedules;
 import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.provisioning.SeenAccounts;
@@ -29,10 +31,10 @@ import glenmoor.store.reconcile.DriftMapper;
 import glenmoor.store.reconcile.FoundMapper;
 import jakarta.inject.Named;
 import java.time.Duration;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 
 /** Compares applications with what is expected of them, as long work. */
@@ -67,6 +69,7 @@ public final class Reconciles implements RecurringJob.Owner {
   private final Connections connections;
   private final Catalogues catalogues;
   private final Jobs jobs;
+  private final Schedules schedules;
   private final Transactions transactions;
   private final Bulk bulk;
   private final Ledger ledger;
@@ -83,6 +86,7 @@ public final class Reconciles implements RecurringJob.Owner {
       Connections connections,
       Catalogues catalogues,
       Jobs jobs,
+      Schedules schedules,
       Transactions transactions,
       Bulk bulk,
       Ledger ledger,
@@ -94,6 +98,7 @@ public final class Reconciles implements RecurringJob.Owner {
     this.connections = connections;
     this.catalogues = catalogues;
     this.jobs = jobs;
+    this.schedules = schedules;
     this.transactions = transactions;
     this.bulk = bulk;
     this.ledger = ledger;
@@ -168,36 +173,15 @@ public final class Reconciles implements RecurringJob.Owner {
             this::scheduled));
   }
 
-  /** Begins what is due by the applications' definitions; each once, whoever comes first. */
+  /** Begins what is due by the applications' definitions. */
   void scheduled() {
-    var catalogue = catalogues.current();
-    var rules = catalogue.defined().all(ReconcileKind.class);
-    var now = clock.instant();
-    var known = new HashMap<String, FoundMapper.Schedule>();
-    for (var row : mapper.schedules()) {
-      known.put(row.application(), row);
-      if (!rules.containsKey(row.application())) {
-        transactions.run(() -> mapper.unschedule(row.application()));
-      }
-    }
-    rules.forEach((application, rule) -> {
-      var row = known.get(application);
-      var next = rule.at().flatMap(at -> at.next(now, catalogue.zone()));
-      if (next.isEmpty()) {
-        transactions.run(() -> mapper.unschedule(application));
-      } else if (row == null || !row.schedule().equals(String.valueOf(rule.at().get()))) {
-        transactions.run(() ->
-            mapper.schedule(
-                new FoundMapper.Schedule(
-                    application, String.valueOf(rule.at().get()), next.get())));
-      } else if (!row.dueAt().isAfter(now)) {
-        transactions.run(() -> {
-          if (mapper.moveOn(application, row.dueAt(), next.get()) > 0) {
-            begin(application, Actor.SERVICE);
-          }
-        });
-      }
-    });
+    var wanted = new TreeMap<String, Schedule>();
+    catalogues
+        .current()
+        .defined()
+        .all(ReconcileKind.class)
+        .forEach((application, rule) -> rule.at().ifPresent(at -> wanted.put(application, at)));
+    schedules.due("reconcile", wanted, application -> begin(application, Actor.SERVICE));
   }
 
   private final class Reconciling implements LongWork<Reconcile> {

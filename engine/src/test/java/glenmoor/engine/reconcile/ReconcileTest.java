@@ -322,6 +322,25 @@ class ReconcileTest {
   }
 
   @Test
+  void what_was_done_on_one_side_of_an_account_keeps_no_other_side_from_being_decided() {
+    rule("altered-attribute: repair\n");
+    alter("W-1", "title", "\"Captain\"");
+    join("Slip drawings", "W-1");
+    reconciled();
+    environment.settled();
+    drift.repair(List.of(open().getFirst().id()), "not hers", ISA);
+    environment.settled();
+    assertThat(environment.user("W-1").path("title").asString()).isEqualTo("Deck");
+    assertThat(environment.groups("W-1")).doesNotContain("Slip drawings");
+    assertThat(
+            environment.sql.queryForObject(
+                "select json_value(seen_attributes, '$.title') from account where person_id = (select id from person where worker_number = 'W-1')",
+                String.class))
+        .as("what was seen since is not forgotten")
+        .isEqualTo("Deck");
+  }
+
+  @Test
   void a_stray_account_is_given_to_its_person_with_all_it_holds() {
     environment.define(
         TestEnvironment.skerryLine()

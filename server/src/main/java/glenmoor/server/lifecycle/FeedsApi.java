@@ -1,11 +1,14 @@
 package glenmoor.server.lifecycle;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
+import glenmoor.core.agenda.Schedule;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.lifecycle.KeptFeed;
 import glenmoor.core.lifecycle.RejectedRow;
+import glenmoor.core.lifecycle.Source;
 import glenmoor.engine.Spreadsheets;
+import glenmoor.engine.lifecycle.DropFolders;
 import glenmoor.engine.lifecycle.FeedService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
@@ -53,13 +56,21 @@ class FeedsApi {
       String loadedBy,
       @Nullable Long heldChange) {}
 
-  /** A source, as far as choosing one needs. */
-  record SourceShown(String key, String name, String mode) {}
+  /**
+   * A source, as far as choosing one needs.
+   *
+   * @param drop the directory into which its files are dropped; null where somebody brings them
+   * @param at when that is looked into by itself
+   */
+  record SourceShown(
+      String key, String name, String mode, @Nullable String drop, @Nullable String at) {}
 
   private final FeedService feeds;
+  private final DropFolders drops;
   private final ProgressApi progress;
 
-  FeedsApi(FeedService feeds, ProgressApi progress) {
+  FeedsApi(FeedService feeds, DropFolders drops, ProgressApi progress) {
+    this.drops = drops;
     this.feeds = feeds;
     this.progress = progress;
   }
@@ -176,7 +187,20 @@ class FeedsApi {
   @GetMapping("/sources")
   List<SourceShown> sources(Actor actor) {
     return feeds.sources(actor).stream()
-        .map(each -> new SourceShown(each.key(), each.name(), each.mode().word()))
+        .map(each ->
+            new SourceShown(
+                each.key(),
+                each.name(),
+                each.mode().word(),
+                each.drop().map(Source.Drop::directory).orElse(null),
+                each.drop().flatMap(Source.Drop::at).map(Schedule::toString).orElse(null)))
         .toList();
+  }
+
+  /** Begins to load what lies in a source's drop directory now. */
+  @Needs(Permission.LOAD_FEEDS)
+  @PostMapping("/sources/{key}/collect")
+  DropFolders.Collected collect(@PathVariable String key, Actor actor) {
+    return drops.collect(key, actor);
   }
 }

@@ -38,8 +38,6 @@ public interface FoundMapper {
       String attributes,
       @Nullable Long accountId) {}
 
-  record Schedule(String application, String schedule, Instant dueAt) {}
-
   void begin(ReconcileRun run);
 
   void again(@Param("id") long id, @Param("now") Instant now);
@@ -92,6 +90,13 @@ public interface FoundMapper {
   /** Which of these accounts have something under way, or had since a moment. */
   List<Long> busy(@Param("accounts") Collection<Long> accounts, @Param("since") Instant since);
 
+  /** A side of an account, as commands name it. */
+  record Side(Long accountId, String aspect) {}
+
+  /** For which sides of these accounts something is under way, or was done since a moment. */
+  List<Side> sidesUnderWay(
+      @Param("accounts") Collection<Long> accounts, @Param("since") Instant since);
+
   List<FoundRow> of(@Param("id") long id, @Param("accounts") Collection<Long> accounts);
 
   /** What is nobody's and not declared, by line. */
@@ -116,16 +121,4 @@ public interface FoundMapper {
       @Param("id") long id);
 
   List<FoundRight> rights(@Param("application") String application);
-
-  List<Schedule> schedules();
-
-  void schedule(Schedule schedule);
-
-  /** Moves a schedule on; 0 if another service did. */
-  int moveOn(
-      @Param("application") String application,
-      @Param("was") Instant was,
-      @Param("next") Instant next);
-
-  void unschedule(@Param("application") String application);
 }
