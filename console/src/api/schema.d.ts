@@ -628,6 +628,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/operations/decide": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["decide"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/operations/retry": {
     parameters: {
       query?: never;
@@ -1044,6 +1060,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/sources/{key}/collect": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["collect"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/today": {
     parameters: {
       query?: never;
@@ -1178,6 +1210,11 @@ export interface components {
       /** Format: date-time */
       until?: string;
     };
+    Begun: {
+      fileName: string;
+      /** @description A whole number of 64 bits, as a text */
+      work: string;
+    };
     Change: {
       after: string;
       before: string;
@@ -1189,6 +1226,10 @@ export interface components {
       now: string;
       zone: string;
     };
+    Collected: {
+      begun: components["schemas"]["Begun"][];
+      source: string;
+    };
     Credentials: {
       login: string;
       password: string;
@@ -1196,8 +1237,14 @@ export interface components {
     Decided: {
       /** Format: int32 */
       decided: number;
-      /** Format: int32 */
-      leftOpen: number;
+      left: components["schemas"]["Left"][];
+    };
+    Deciding: {
+      decision: string;
+      operations: string[];
+      reason?: string;
+      /** Format: date */
+      until?: string;
     };
     Declaring: {
       owner: string;
@@ -1441,8 +1488,8 @@ export interface components {
       decidedAt?: string;
       decidedBy: string;
       forecast:
-        | components["schemas"]["RepairForecast"]
         | components["schemas"]["Forecasted"]
+        | components["schemas"]["RepairForecast"]
         | components["schemas"]["Sum"]
         | Record<string, never>;
       /** @description A whole number of 64 bits, as a text */
@@ -1494,6 +1541,11 @@ export interface components {
       application: string;
       bars: components["schemas"]["Bar"][];
       name: string;
+    };
+    Left: {
+      /** @description A whole number of 64 bits, as a text */
+      operation: string;
+      sentence: string;
     };
     Line: {
       event: string;
@@ -1852,6 +1904,8 @@ export interface components {
       worker?: string;
     };
     SourceShown: {
+      at?: string;
+      drop?: string;
       key: string;
       mode: string;
       name: string;
@@ -1943,6 +1997,8 @@ export interface components {
       people: number;
       /** Format: date-time */
       planningLateSince?: string;
+      /** Format: int32 */
+      tasks: number;
       /** Format: int32 */
       troubled: number;
       troubles: components["schemas"]["Trouble"][];
@@ -2201,8 +2257,8 @@ export interface components {
       owner: string;
       result:
         | null
-        | components["schemas"]["Repaired"]
         | components["schemas"]["Loaded"]
+        | components["schemas"]["Repaired"]
         | components["schemas"]["Outcome"];
       sentence: string;
       /** Format: date-time */
@@ -3239,6 +3295,30 @@ export interface operations {
       };
     };
   };
+  decide: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Deciding"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Decided"];
+        };
+      };
+    };
+  };
   retryAll: {
     parameters: {
       query?: {
@@ -3876,6 +3956,28 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SourceShown"][];
+        };
+      };
+    };
+  };
+  collect: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Collected"];
         };
       };
     };

@@ -70,7 +70,9 @@ export function OperationSheet({ id, close }: { id: string; close: () => void })
               ...(shown.reason ? ([["reason", shown.reason]] as [string, string][]) : []),
             ]}
           />
-          {["fault", "task"].includes(shown.state) && may(session, "decide-operations") && <Mend operation={shown} />}
+          {["fault", "task"].includes(shown.state) && may(session, "decide-operations") && (
+            <Mend operation={shown} />
+          )}
           <Heading>What it is to bring about</Heading>
           <pre className="overflow-x-auto bg-muted-wash p-3 font-mono text-dense">
             {JSON.stringify(shown.command, null, 2)}

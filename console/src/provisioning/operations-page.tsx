@@ -97,10 +97,12 @@ export function OperationsPage() {
           label="State"
           all="Any state"
           value={state}
-          options={["waiting", "confirmed", "fault", "task", "by-hand", "given-up", "superseded"].map((value) => ({
-            value,
-            text: value.replace("-", " "),
-          }))}
+          options={["waiting", "confirmed", "fault", "task", "by-hand", "given-up", "superseded"].map(
+            (value) => ({
+              value,
+              text: value.replace("-", " "),
+            }),
+          )}
           onChange={(value) => set("state", value)}
         />
         <Choice

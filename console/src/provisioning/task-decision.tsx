@@ -7,13 +7,7 @@ import { count } from "../parts/moments";
 import { Fault } from "../parts/states";
 
 /** The decision on what was chosen, with its reason; what could not be decided says why. */
-export function TaskDecision({
-  chosen,
-  decided,
-}: {
-  chosen: Schemas["Operation"][];
-  decided: () => void;
-}) {
+export function TaskDecision({ chosen, decided }: { chosen: Schemas["Operation"][]; decided: () => void }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState("");
   const [until, setUntil] = useState("");

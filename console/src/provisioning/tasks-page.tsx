@@ -21,7 +21,12 @@ export function TasksPage() {
   const kind = query.get("kind") ?? "";
   const application = query.get("application") ?? "";
   const { data: applications = [] } = useApplications();
-  const { query: asked, rows, more, whole } = usePages(
+  const {
+    query: asked,
+    rows,
+    more,
+    whole,
+  } = usePages(
     ["tasks", kind, application],
     (after) =>
       data(
@@ -107,7 +112,9 @@ export function TasksPage() {
               <Task
                 key={row.id}
                 task={row}
-                application={applications.find((each) => each.key === row.application)?.name ?? row.application}
+                application={
+                  applications.find((each) => each.key === row.application)?.name ?? row.application
+                }
                 chosen={chosen.has(row.id)}
                 choose={(on) => choose([row.id], on)}
               />

@@ -23,7 +23,7 @@ class AprilTest {
     assertThat(forecast.path("events").path("joiner").asInt()).isEqualTo(3);
     assertThat(forecast.path("events").path("mover").asInt()).isEqualTo(3);
     assertThat(forecast.path("events").path("leaver").asInt()).isEqualTo(3);
-    assertThat(forecast.path("sum").path("operations").asInt()).isEqualTo(42);
+    assertThat(forecast.path("sum").path("operations").asInt()).isEqualTo(50);
     assertThat(Demo.entries(JOINER)).isEmpty();
     assertThat(Demo.json("events", "list", "--kind", "mover").path("items")).isEmpty();
   }
@@ -40,7 +40,7 @@ class AprilTest {
       operations += event.path("operations").asInt();
       assertThat(event.path("confirmed").asInt()).isEqualTo(event.path("operations").asInt());
     }
-    assertThat(operations).isEqualTo(42);
+    assertThat(operations).isEqualTo(50);
   }
 
   @Test
