@@ -3,6 +3,9 @@ package glenmoor.acceptance;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.ColorScheme;
 import com.microsoft.playwright.options.LoadState;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
@@ -47,6 +50,8 @@ public final class Screenshots {
           Shot.of("ledger", "/ledger"),
           Shot.of("held", "/held"),
           Shot.of("work", "/work"),
+          Shot.of("tasks", "/tasks"),
+          Shot.of("drift", "/drift"),
           Shot.of("parts", "/parts"),
           Shot.of("phone", "/").phone());
 
@@ -69,7 +74,10 @@ public final class Screenshots {
     }
   }
 
-  /** The pictures are of an April that was carried out, and a July that a brake holds. */
+  /**
+   * The pictures are of an April that was carried out, a July that a brake holds, and a directory
+   * that somebody has changed by hand.
+   */
   private static void prepare(Running running) {
     var feeds = running.glenmoor("feeds", "list", "--output", "json").json().path("items");
     if (feeds
@@ -80,12 +88,60 @@ public final class Screenshots {
     if (isEmpty(running, "held", "list", "--state", "held")) {
       running.glenmoor("feeds", "load", running.scenario("feeds/2027-07.csv").toString());
     }
+    if (isEmpty(running, "drift", "list")) {
+      changedByHand(running);
+      running.glenmoor("reconciles", "run", "directory");
+    }
     for (var tries = 0; tries < MOST_LOOKS; tries++) {
       if (isEmpty(running, "operations", "list", "--state", "waiting", "--limit", "1")) {
         return;
       }
     }
     throw new IllegalStateException("Operations still wait: is an application away?");
+  }
+
+  private static void changedByHand(Running running) {
+    var at = running.status().path("directory");
+    var base = at.path("base").asString();
+    try {
+      var changes =
+          Files.writeString(
+              Files.createTempFile("by-hand", ".ldif"),
+              """
+              dn: cn=finance,ou=groups,%1$s
+              changetype: modify
+              add: member
+              member: uid=kerrowu,ou=hallow-quay,ou=people,%1$s
+
+              dn: cn=crew,ou=groups,%1$s
+              changetype: modify
+              delete: member
+              member: uid=kerrowu,ou=hallow-quay,ou=people,%1$s
+
+              dn: uid=bridge-printer,ou=people,%1$s
+              changetype: add
+              objectClass: inetOrgPerson
+              uid: bridge-printer
+              cn: Bridge printer
+              sn: printer
+              """
+                  .formatted(base));
+      running.run(
+          List.of(
+              "ldapmodify",
+              "-c",
+              "-x",
+              "-H",
+              at.path("url").asString(),
+              "-D",
+              at.path("bindDn").asString(),
+              "-y",
+              at.path("passwordFile").asString(),
+              "-f",
+              changes.toString()));
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
   }
 
   private static boolean isEmpty(Running running, String... list) {

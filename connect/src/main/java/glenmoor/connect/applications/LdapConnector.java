@@ -57,6 +57,7 @@ final class LdapConnector implements Connector {
   private final LdapDirectory directory;
   private final LdapGroups groups;
   private final LdapListing listing;
+  private final LdapStrays strays;
   private final List<String> objectClasses;
   private final String lockValue;
   private final boolean makes;
@@ -66,6 +67,7 @@ final class LdapConnector implements Connector {
     makes = settings.text("make", "no").equals("yes");
     directory = new LdapDirectory(application, settings);
     groups = new LdapGroups(directory, settings, makes);
+    strays = new LdapStrays(directory, groups);
     objectClasses = settings.texts("object-classes", List.of("inetOrgPerson"));
     lockValue = settings.text("lock-value", "000001010000Z");
     listing =
@@ -138,7 +140,7 @@ final class LdapConnector implements Connector {
       throw failed;
     }
     if (!directory.showsItsBase()) {
-      return Optional.of(baseIsMissing());
+      return Optional.of(directory.baseIsMissing());
     }
     var container = new DN(dn).getParentString();
     if (!makes) {
@@ -164,11 +166,6 @@ final class LdapConnector implements Connector {
     shape(there, create.name(), create.container(), create.attributes(), target);
     lockTo(target, create.state());
     return seen(target, "adopted the entry that was there: " + there.getDN());
-  }
-
-  private Outcome baseIsMissing() {
-    return new Outcome.WrongSettings(
-        "people-base is %s, which is not there or cannot be read".formatted(directory.base()));
   }
 
   private Outcome update(ProvisioningCommand.Update update, Target target)
@@ -350,7 +347,7 @@ final class LdapConnector implements Connector {
   private Outcome gone(Target target) throws LDAPException {
     return directory.showsItsBase()
         ? new Outcome.Gone("no entry carries the worker number " + target.worker())
-        : baseIsMissing();
+        : directory.baseIsMissing();
   }
 
   @Override
@@ -406,64 +403,12 @@ final class LdapConnector implements Connector {
 
   @Override
   public Outcome claim(String nativeId, String worker) {
-    return strayEntry(
-        nativeId,
-        entry -> {
-          var carried = entry.getAttributeValue(directory.keyAttribute());
-          if (carried == null) {
-            directory
-                .pool()
-                .modify(
-                    entry.getDN(),
-                    new Modification(ModificationType.ADD, directory.keyAttribute(), worker));
-          } else if (!carried.equals(worker)) {
-            return carriesAnother(entry);
-          }
-          var after = directory.byNativeId(nativeId);
-          return after != null && worker.equals(after.getAttributeValue(directory.keyAttribute()))
-              ? confirmed(after, "")
-              : new Outcome.Unproven("The worker number was written, but does not read back");
-        });
+    return strays.claim(nativeId, worker);
   }
 
   @Override
   public Outcome deleteStray(String nativeId) {
-    return strayEntry(
-        nativeId,
-        entry -> {
-          if (entry.hasAttribute(directory.keyAttribute())) {
-            return carriesAnother(entry);
-          }
-          groups.forget(entry.getDN());
-          directory.pool().delete(new DeleteRequest(entry.getDN()));
-          return directory.byNativeId(nativeId) == null
-              ? new Outcome.Confirmed("", "")
-              : new Outcome.Unproven("The entry was deleted, but is still there");
-        });
-  }
-
-  private static Outcome carriesAnother(SearchResultEntry entry) {
-    return new Outcome.Refused(
-        "The entry %s carries another worker number, so nothing was done with it."
-            .formatted(entry.getDN()));
-  }
-
-  private interface OnEntry {
-    Outcome apply(SearchResultEntry entry) throws LDAPException;
-  }
-
-  private Outcome strayEntry(String nativeId, OnEntry work) {
-    try {
-      var entry = directory.byNativeId(nativeId);
-      if (entry == null) {
-        return directory.showsItsBase()
-            ? new Outcome.Gone("no entry has that identity any more")
-            : baseIsMissing();
-      }
-      return work.apply(entry);
-    } catch (LDAPException failed) {
-      return outcome(failed);
-    }
+    return strays.delete(nativeId);
   }
 
   /** RFC 4511, appendix A: what a result code says of the entry, the server and ourselves. */

@@ -21,6 +21,7 @@ import glenmoor.connect.applications.Connector.CannotRead;
 import glenmoor.connect.applications.Connector.Health;
 import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.applications.Application;
+import glenmoor.core.provisioning.Outcome;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.util.Arrays;
@@ -185,6 +186,11 @@ final class LdapDirectory implements AutoCloseable {
   /** That nothing was found is a proof only where the base itself can be seen. */
   boolean showsItsBase() throws LDAPException {
     return pool().getEntry(base, "1.1") != null;
+  }
+
+  Outcome baseIsMissing() {
+    return new Outcome.WrongSettings(
+        "people-base is %s, which is not there or cannot be read".formatted(base));
   }
 
   /** What is found there is not the account's own. */

@@ -37,6 +37,7 @@ final class ScimConnector implements Connector {
   private final ScimService service;
   private final ScimMembers members;
   private final ScimListing listing;
+  private final ScimStrays strays;
   private final boolean joinsByName;
 
   /** Something that cannot be, for a reason that only people can mend. */
@@ -55,6 +56,7 @@ final class ScimConnector implements Connector {
     members = new ScimMembers(service, settings.text("make", "no").equals("yes"));
     listing = new ScimListing(service, application.attributes().keySet());
     joinsByName = settings.text("join", "externalId").equals("userName");
+    strays = new ScimStrays(service, joinsByName);
   }
 
   @Override
@@ -238,7 +240,7 @@ final class ScimConnector implements Connector {
     return operations;
   }
 
-  private static PatchOperation replace(String path, JsonNode value) {
+  static PatchOperation replace(String path, JsonNode value) {
     try {
       return PatchOperation.replace(Path.fromString(path), value);
     } catch (ScimException impossible) {
@@ -389,7 +391,7 @@ final class ScimConnector implements Connector {
     return new Outcome.Unproven("The %s was changed, but read back unchanged".formatted(what));
   }
 
-  private static Outcome outcome(Failed failed) {
+  static Outcome outcome(Failed failed) {
     var sentence = String.valueOf(failed.getMessage());
     return switch (failed.status()) {
       case Failed.AWAY -> new Outcome.Unreachable(sentence);
@@ -447,65 +449,12 @@ final class ScimConnector implements Connector {
 
   @Override
   public Outcome claim(String nativeId, String worker) {
-    return stray(
-        nativeId,
-        user -> {
-          var carried = user.path("externalId").asText("");
-          if (joinsByName || carried.equals(worker)) {
-            return new Outcome.Confirmed(nativeId, "");
-          }
-          if (!carried.isEmpty()) {
-            return carriesAnother(user);
-          }
-          service.change(
-              "/Users/" + ScimHttp.encoded(nativeId),
-              ScimHttp.USER,
-              List.of(replace("externalId", new TextNode(worker))),
-              whole -> whole.put("externalId", worker),
-              false,
-              "");
-          var after = service.byId("Users", nativeId, ScimHttp.USER);
-          return after.isPresent()
-                  && after.get().body().path("externalId").asText("").equals(worker)
-              ? new Outcome.Confirmed(nativeId, "")
-              : unchanged("user's externalId");
-        });
+    return strays.claim(nativeId, worker);
   }
 
   @Override
   public Outcome deleteStray(String nativeId) {
-    return stray(
-        nativeId,
-        user -> {
-          if (!user.path("externalId").asText("").isEmpty()) {
-            return carriesAnother(user);
-          }
-          service.http().delete("/Users/" + ScimHttp.encoded(nativeId));
-          return service.byId("Users", nativeId, ScimHttp.USER).isEmpty()
-              ? new Outcome.Confirmed("", "")
-              : new Outcome.Unproven("The user was deleted, but is still there");
-        });
-  }
-
-  private static Outcome carriesAnother(ObjectNode user) {
-    return new Outcome.Refused(
-        "The user %s carries another worker number, so nothing was done with it."
-            .formatted(id(user)));
-  }
-
-  private interface OnUser {
-    Outcome apply(ObjectNode user) throws Failed;
-  }
-
-  private Outcome stray(String nativeId, OnUser work) {
-    try {
-      var user = service.byId("Users", nativeId, ScimHttp.USER);
-      return user.isEmpty()
-          ? new Outcome.Gone("no user has that id any more")
-          : work.apply(user.get().body());
-    } catch (Failed failed) {
-      return outcome(failed);
-    }
+    return strays.delete(nativeId);
   }
 
   @Override

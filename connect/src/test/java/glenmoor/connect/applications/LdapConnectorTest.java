@@ -9,6 +9,7 @@ import com.unboundid.ldap.sdk.Modification;
 import com.unboundid.ldap.sdk.ModificationType;
 import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchScope;
+import glenmoor.connect.applications.Connector.Membership;
 import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.connect.applications.Connector.Target;
 import glenmoor.core.access.Entitlement;
@@ -263,6 +264,49 @@ class LdapConnectorTest {
           assertThat(each.name()).isEqualTo(name);
           assertThat(each.enabled()).isFalse();
         });
+  }
+
+  @Test
+  void what_is_listed_of_an_account_is_what_is_compared() {
+    confirmed(create(AccountState.ENABLED));
+    confirmed(new ProvisioningCommand.Add("directory/crew", "crew", "group"));
+    var seen = new ArrayList<Seen>();
+    connector.list(seen::add);
+    var own = seen.stream().filter(each -> each.worker().equals(worker)).findFirst().orElseThrow();
+    assertThat(own.container()).isEqualTo("ou=westholm");
+    assertThat(own.attributes()).containsEntry("title", "deckhand").containsEntry("sn", "Er");
+    var in = new ArrayList<Membership>();
+    connector.memberships(in::add);
+    assertThat(in).contains(new Membership(own.reference(), "group", "crew"));
+  }
+
+  @Test
+  void an_entry_that_is_nobodys_is_listed_claimed_once_and_deleted_only_while_it_is_nobodys()
+      throws Exception {
+    for (var stray : List.of("a", "b")) {
+      directory.add(
+          "dn: uid=" + name + stray + ",ou=people," + BASE,
+          "objectClass: inetOrgPerson",
+          "uid: " + name + stray,
+          "cn: Stray",
+          "sn: Stray");
+    }
+    var seen = new ArrayList<Seen>();
+    connector.list(seen::add);
+    var strays = seen.stream().filter(each -> each.name().startsWith(name)).toList();
+    assertThat(strays).extracting(Seen::worker).containsOnly("");
+    assertThat(strays).extracting(Seen::container).containsOnly("");
+    var first = strays.getFirst().nativeId();
+    assertThat(connector.claim(first, worker)).isInstanceOf(Outcome.Confirmed.class);
+    assertThat(entry("uid")).hasSize(1);
+    assertThat(connector.claim(first, worker + "-other"))
+        .as("somebody else's")
+        .isInstanceOf(Outcome.Refused.class);
+    assertThat(connector.deleteStray(first)).isInstanceOf(Outcome.Refused.class);
+    var second = strays.getLast().nativeId();
+    assertThat(connector.deleteStray(second)).isInstanceOf(Outcome.Confirmed.class);
+    assertThat(connector.deleteStray(second)).isInstanceOf(Outcome.Gone.class);
+    confirmed(new ProvisioningCommand.Delete());
   }
 
   @Test
