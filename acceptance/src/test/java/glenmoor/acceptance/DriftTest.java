@@ -106,6 +106,7 @@ class DriftTest {
   void each_difference_is_answered_with_a_reason() {
     assertThat(refused("drift", "attach", id("stray-account"), UNA, "--reason", "hers"))
         .contains("already");
+    assertThat(Demo.entries(UNA)).as("nothing was written into the stray one").hasSize(1);
     glenmoor(
         "drift",
         "declare",

@@ -68,7 +68,7 @@ class EveryKindTest {
     }
     assertThat(json("tasks", "list", "--worker", worker).path("items")).isEmpty();
     assertThat(glenmoor("people", "why", worker, "radio-room/hand-held"))
-        .contains("radio-room/hand-held");
+        .contains("holds “Hand-held radio”, confirmed");
   }
 
   @Test

@@ -106,7 +106,7 @@ class MatrixTest {
                   method, path, each.getKey(), "/api/v1/people/" + each.getValue() + rest, type))
           .toList();
     }
-    if (path.equals("/api/v1/applications/{key}/test")) {
+    if (path.startsWith("/api/v1/applications/{key}/")) {
       return List.of("chartshare", "quaybook", "nowhere").stream()
           .map(key -> new Row(method, path, key, path.replace("{key}", key), type))
           .toList();

@@ -27,6 +27,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
@@ -190,6 +191,30 @@ public final class SeenAccounts {
       Catalogue catalogue,
       String cause,
       Instant now) {
+    var known = adoptable(person, application, found, now);
+    var name = found.seen().name();
+    var id = known.map(AccountRow::id).orElseGet(ids::next);
+    var row = row(id, person, application, found, catalogue, known.orElse(null));
+    if (known.isEmpty()) {
+      bulk.insert("account", List.of(row));
+    } else {
+      overtake(id, now);
+      free(application, known.get(), now);
+      accounts.update(List.of(row));
+    }
+    take(application, id, name, base(application, person, found, catalogue), now);
+    planFrom(Map.of(id, found), cause, now);
+    return id;
+  }
+
+  /**
+   * Whether an account that is nobody's could be a person's: asked before the application is told.
+   *
+   * @return the account that is planned for them there and was not made yet
+   * @throws Refused if it could not
+   */
+  public Optional<AccountRow> adoptable(
+      PersonSnapshot person, Application application, Found found, Instant now) {
     var owner = person.person();
     var known =
         accounts.of(List.of(owner.id().value())).stream()
@@ -218,18 +243,7 @@ public final class SeenAccounts {
           "The name %s is somebody else's in %s; rename one of the two accounts, then reconcile again."
               .formatted(name, application.name()));
     }
-    var id = known.map(AccountRow::id).orElseGet(ids::next);
-    var row = row(id, person, application, found, catalogue, known.orElse(null));
-    if (known.isEmpty()) {
-      bulk.insert("account", List.of(row));
-    } else {
-      overtake(id, now);
-      free(application, known.get(), now);
-      accounts.update(List.of(row));
-    }
-    take(application, id, name, base(application, person, found, catalogue), now);
-    planFrom(Map.of(id, found), cause, now);
-    return id;
+    return known;
   }
 
   private static AccountRow row(

@@ -131,14 +131,8 @@ final class DriftDecisions {
 
   /** Takes an account that is nobody's for a person's, with all that it holds. */
   void attach(DriftRow row, PersonSnapshot owner, Decider by, Catalogue catalogue, Instant now) {
+    mayAttach(row, owner, catalogue, now);
     var stray = stray(row);
-    var today = now.atZone(catalogue.zone()).toLocalDate();
-    if (!mayHold(Standing.of(owner.person(), today))) {
-      throw new Refused(
-          Refused.Reason.NOT_NOW,
-          "%s has left, so the account would be shut again at once."
-              .formatted(owner.person().worker().value()));
-    }
     var application = catalogue.application(row.application());
     var cause = "drift:" + row.id();
     accounts.adopt(owner, application, seen(stray), catalogue, cause, now);
@@ -155,6 +149,22 @@ final class DriftDecisions {
             .map(key -> grant(owner.person().id().value(), key, row, now))
             .toList());
     settle(List.of(row), "adopted", by, now);
+  }
+
+  /**
+   * Asked before the application is told whose the account is.
+   *
+   * @throws Refused if it cannot be this person's
+   */
+  void mayAttach(DriftRow row, PersonSnapshot owner, Catalogue catalogue, Instant now) {
+    var today = now.atZone(catalogue.zone()).toLocalDate();
+    if (!mayHold(Standing.of(owner.person(), today))) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "%s has left, so the account would be shut again at once."
+              .formatted(owner.person().worker().value()));
+    }
+    accounts.adoptable(owner, catalogue.application(row.application()), seen(stray(row)), now);
   }
 
   /**

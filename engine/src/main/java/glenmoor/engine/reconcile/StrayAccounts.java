@@ -142,6 +142,7 @@ final class StrayAccounts {
    */
   void attach(DriftRow row, PersonSnapshot owner, Decider by) {
     var worker = owner.person().worker().value();
+    transactions.run(() -> decisions.mayAttach(row, owner, catalogues.current(), clock.instant()));
     through(row, connector -> connector.claim(row.nativeId(), worker));
     transactions.run(() -> {
       var locked = drifts.lock(List.of(row.id()));

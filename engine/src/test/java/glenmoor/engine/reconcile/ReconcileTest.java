@@ -378,6 +378,13 @@ class ReconcileTest {
     assertThatThrownBy(() -> drift.attach(stray, "W-1", "hers too", ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("already");
+    assertThat(
+            environment
+                .scim("/Users?filter=externalId%20eq%20%22W-1%22")
+                .path("totalResults")
+                .asInt())
+        .as("the application was told nothing")
+        .isOne();
   }
 
   @Test
