@@ -245,7 +245,7 @@ class ConsoleTest {
         page -> {
           page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Applications"))
               .click();
-          page.getByText("2 applications").waitFor();
+          page.getByText("4 applications").waitFor();
           noBarriers(page, "a fixer's applications");
           for (var closed : List.of("Flow", "Feeds", "Held", "Ledger")) {
             var name = new Page.GetByRoleOptions().setName(closed).setExact(true);

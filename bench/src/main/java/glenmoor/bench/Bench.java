@@ -16,9 +16,11 @@ public final class Bench {
         new BenchmarkEnvironment(
             Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
-    if (!which.matches("feed|scim|plan|flood|lists|all")) {
+    if (!which.matches("feed|scim|plan|flood|lists|reconcile|all")) {
       System.err.println(
-          "There is no benchmark " + which + "; there are feed, scim, plan, flood and lists.");
+          "There is no benchmark "
+              + which
+              + "; there are feed, scim, plan, flood, lists and reconcile.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
@@ -32,6 +34,9 @@ public final class Bench {
     }
     if (which.matches("lists|all")) {
       ListsBench.run(environment);
+    }
+    if (which.matches("reconcile|all")) {
+      ReconcileBench.run(environment);
     }
     if (which.matches("scim|all")) {
       ScimBench.run(environment);

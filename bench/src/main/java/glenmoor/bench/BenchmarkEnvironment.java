@@ -209,6 +209,16 @@ final class BenchmarkEnvironment {
       return ended(send("POST", "/api/v1/feeds", BodyPublishers.ofFile(file), "text/csv"));
     }
 
+    /** Compares an application; gives what it came to. */
+    JsonNode reconcile(String application) throws Exception {
+      return ended(
+          send(
+              "POST",
+              "/api/v1/applications/" + application + "/reconcile",
+              BodyPublishers.noBody(),
+              "application/json"));
+    }
+
     private JsonNode ended(JsonNode accepted) throws Exception {
       var work = accepted;
       while (List.of("waiting", "running").contains(work.path("state").asString())) {

@@ -26,6 +26,9 @@ final class PeopleConnector implements Connector {
   @Override
   public Outcome carryOut(ProvisioningCommand command, Target target, UnaryOperator<String> open) {
     var account = "the account %s of %s".formatted(target.name(), target.worker());
+    // Somebody may have made it and not said so yet.
+    var neverSaid = target.seenName().isEmpty();
+    var ifMade = neverSaid ? ", if it was made already" : "";
     return switch (command) {
       case ProvisioningCommand.Create create ->
           task(
@@ -40,12 +43,14 @@ final class PeopleConnector implements Connector {
               "Change %s: it is called %s%s."
                   .formatted(account, update.name(), with(update.attributes())));
       case ProvisioningCommand.Enable e -> task("Open %s.".formatted(account));
-      case ProvisioningCommand.Disable d -> task("Shut %s.".formatted(account));
+      case ProvisioningCommand.Disable d -> task("Shut %s%s.".formatted(account, ifMade));
       case ProvisioningCommand.Add add ->
           task("Give “%s” to %s.".formatted(add.technicalName(), account));
       case ProvisioningCommand.Remove remove ->
-          task("Take “%s” from %s.".formatted(remove.technicalName(), account));
-      case ProvisioningCommand.Delete d -> task("Delete %s.".formatted(account));
+          neverSaid
+              ? new Outcome.Gone("nobody said that the account was made")
+              : task("Take “%s” from %s.".formatted(remove.technicalName(), account));
+      case ProvisioningCommand.Delete d -> task("Delete %s%s.".formatted(account, ifMade));
       case ProvisioningCommand.SetPassword s ->
           new Outcome.Refused("Accounts there have no password that Glenmoor could set.");
     };

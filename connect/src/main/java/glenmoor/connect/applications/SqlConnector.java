@@ -259,22 +259,8 @@ final class SqlConnector implements Connector {
       var millis = (System.nanoTime() - before) / 1_000_000;
       return new Health(true, "answers in " + millis + " ms", millis);
     } catch (DataAccessException failed) {
-      return new Health(false, sentence(SqlDatabase.outcome(failed, "by-id")), 0);
+      return new Health(false, SqlDatabase.outcome(failed, "by-id").sentence(), 0);
     }
-  }
-
-  private static String sentence(Outcome outcome) {
-    return switch (outcome) {
-      case Outcome.Confirmed c -> "";
-      case Outcome.Gone gone -> gone.note();
-      case Outcome.NotNow later -> later.reason();
-      case Outcome.Unproven unproven -> unproven.reason();
-      case Outcome.Unreachable away -> away.reason();
-      case Outcome.WrongCredentials shut -> shut.reason();
-      case Outcome.WrongSettings wrong -> wrong.reason();
-      case Outcome.ForSomebody somebody -> somebody.what();
-      case Outcome.Refused refused -> refused.reason();
-    };
   }
 
   @Override
@@ -322,7 +308,7 @@ final class SqlConnector implements Connector {
     try {
       return work.get();
     } catch (DataAccessException failed) {
-      throw new CannotRead(sentence(SqlDatabase.outcome(failed, "list")));
+      throw new CannotRead(SqlDatabase.outcome(failed, "list").sentence());
     }
   }
 

@@ -45,4 +45,19 @@ public sealed interface Outcome {
 
   /** Never like this: trying again changes nothing until somebody mends something. */
   record Refused(String reason) implements Outcome {}
+
+  /** What there is to say of it; empty where it was confirmed without a note. */
+  default String sentence() {
+    return switch (this) {
+      case Confirmed done -> done.note();
+      case Gone gone -> gone.note();
+      case NotNow later -> later.reason();
+      case Unproven unproven -> unproven.reason();
+      case Unreachable away -> away.reason();
+      case WrongCredentials shut -> shut.reason();
+      case WrongSettings wrong -> wrong.reason();
+      case ForSomebody somebody -> somebody.what();
+      case Refused refused -> refused.reason();
+    };
+  }
 }

@@ -23,9 +23,9 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Finds how what an application listed differs from what it should have.
@@ -145,18 +145,39 @@ final class DriftFinder {
   }
 
   private DriftRow row(long reconcile, Account account, Drift drift, Response response) {
+    return row(
+        reconcile,
+        account.application(),
+        "account:" + account.id(),
+        account,
+        "",
+        account.name(),
+        drift,
+        response);
+  }
+
+  /** A difference as it is kept; the account is null for nobody's. */
+  private DriftRow row(
+      long reconcile,
+      String application,
+      String subject,
+      @Nullable Account account,
+      String nativeId,
+      String name,
+      Drift drift,
+      Response response) {
     var now = clock.instant();
     return new DriftRow(
         ids.next(),
-        account.application(),
+        application,
         drift.kind().word(),
         "open",
         response.word(),
-        "account:" + account.id(),
-        account.id(),
-        account.person().value(),
-        "",
-        account.name(),
+        subject,
+        account == null ? null : account.id(),
+        account == null ? null : account.person().value(),
+        nativeId,
+        name,
         drift.aspect(),
         CanonicalJson.write(drift.expected()),
         CanonicalJson.write(drift.found()),
@@ -190,39 +211,20 @@ final class DriftFinder {
 
   private DriftRow stray(
       long reconcile, String application, FoundAccount stray, Response response) {
-    var now = clock.instant();
-    var drift = Drift.stray(stray);
-    return new DriftRow(
-        ids.next(),
+    return row(
+        reconcile,
         application,
-        drift.kind().word(),
-        "open",
-        response.word(),
         "native:" + FoundWriter.digest(stray.nativeId()),
-        null,
         null,
         stray.nativeId(),
         stray.name(),
-        drift.aspect(),
-        CanonicalJson.write(drift.expected()),
-        CanonicalJson.write(drift.found()),
-        now,
-        now,
-        reconcile,
-        "",
-        null,
-        "",
-        "");
+        Drift.stray(stray),
+        response);
   }
 
   private void keep(List<DriftRow> rows) {
     if (!rows.isEmpty()) {
       transactions.run(() -> drifts.see(rows));
     }
-  }
-
-  /** What was found, by the identities of accounts. */
-  Map<Long, FoundAccount> foundOf(long reconcile, List<Long> wanted) {
-    return found.of(reconcile, wanted);
   }
 }

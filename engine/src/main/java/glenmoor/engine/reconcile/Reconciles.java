@@ -298,7 +298,7 @@ public final class Reconciles implements RecurringJob.Owner {
       var passedOver =
           finder.find(run.id(), application, rule, catalogue, run.startedAt(), progress);
       transactions.run(() -> {
-        drifts.gone(run.application(), run.id(), clock.instant());
+        drifts.gone(run.application(), run.id(), run.startedAt(), clock.instant());
         writer
             .unknown()
             .forEach(each ->

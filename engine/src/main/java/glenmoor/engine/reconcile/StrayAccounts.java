@@ -160,20 +160,13 @@ final class StrayAccounts {
 
   private void through(DriftRow row, Function<Connector, Outcome> work) {
     var application = catalogues.current().application(row.application());
-    var sentence =
-        switch (connections.through(application, work)) {
-          case Outcome.Confirmed done -> "";
-          case Outcome.Gone gone -> "The account is gone: " + gone.note();
-          case Outcome.NotNow notNow -> notNow.reason();
-          case Outcome.Unproven unproven -> unproven.reason();
-          case Outcome.Unreachable away -> away.reason();
-          case Outcome.WrongCredentials shut -> shut.reason();
-          case Outcome.WrongSettings wrong -> wrong.reason();
-          case Outcome.ForSomebody somebody -> somebody.what();
-          case Outcome.Refused refused -> refused.reason();
-        };
-    if (!sentence.isEmpty()) {
-      throw new Refused(Refused.Reason.NOT_NOW, "%s: %s".formatted(application.name(), sentence));
+    var outcome = connections.through(application, work);
+    if (outcome instanceof Outcome.Gone gone) {
+      throw new Refused(Refused.Reason.NOT_NOW, "The account is gone: " + gone.note());
+    }
+    if (!(outcome instanceof Outcome.Confirmed)) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW, "%s: %s".formatted(application.name(), outcome.sentence()));
     }
   }
 

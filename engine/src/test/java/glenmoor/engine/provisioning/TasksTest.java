@@ -112,7 +112,14 @@ class TasksTest {
     environment.agenda.sweep();
     TestEnvironment.eventually(
         () -> open().stream().noneMatch(task -> task.kind().equals("create")));
-    assertThat(open()).noneMatch(task -> task.kind().equals("add"));
+    TestEnvironment.eventually(() ->
+        environment.number(
+                "select count(*) from operation where application = 'radio-room' and state = 'waiting'")
+            == 0);
+    assertThat(open())
+        .as("nobody is sent to take what was never given")
+        .extracting(OperationView::reason)
+        .containsExactly("Shut the account kerrow of W-1, if it was made already.");
     assertThat(
             environment.number(
                 "select count(*) from operation where application = 'radio-room' and kind = 'create' and state = 'superseded'"))

@@ -66,10 +66,15 @@ public interface DriftMapper {
   /** Keeps what was seen: anew, or as what is open already. */
   void see(@Param("rows") List<DriftRow> rows);
 
-  /** Settles what a comparison did not show any more, but for accounts that it passed over. */
+  /**
+   * Settles what a comparison did not show any more, but for accounts that it passed over.
+   *
+   * @param since when reading began
+   */
   int gone(
       @Param("application") String application,
       @Param("seenIn") long seenIn,
+      @Param("since") Instant since,
       @Param("now") Instant now);
 
   /** Settles open ones; how many were open. */

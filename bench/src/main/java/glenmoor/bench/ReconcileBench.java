@@ -1,0 +1,217 @@
+package glenmoor.bench;
+
+import com.unboundid.asn1.ASN1OctetString;
+import com.unboundid.ldap.sdk.LDAPConnection;
+import com.unboundid.ldap.sdk.LDAPConnectionPool;
+import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.SearchRequest;
+import com.unboundid.ldap.sdk.SearchScope;
+import com.unboundid.ldap.sdk.controls.SimplePagedResultsControl;
+import com.unboundid.ldif.LDIFException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Comparing 100,000 accounts in slapd, each with a right, with what is expected of them, against a
+ * bare paged search of the same entries and groups over one connection.
+ */
+final class ReconcileBench {
+  private static final int ACCOUNTS = 100_000;
+  private static final int IN_A_GROUP = 1_000;
+  private static final int PAGE = 500;
+  private static final int SIDE_BY_SIDE = 8;
+  private static final int ROUNDS = 3;
+  private static final String BASE = "dc=skerryline,dc=example";
+  private static final String PEOPLE = "ou=people," + BASE;
+  private static final String GROUPS = "ou=groups," + BASE;
+
+  private ReconcileBench() {}
+
+  static void run(BenchmarkEnvironment environment) throws Exception {
+    var port =
+        Integer.parseInt(Files.readString(environment.home().resolve("ports/directory")).strip());
+    var secrets = environment.home().resolve("secrets/applications");
+    var secret = secrets.resolve("directory");
+    try (var service =
+        environment.service(
+            Map.of(
+                "GLENMOOR_APPLICATION_DIRECTORY_URL",
+                "ldap://127.0.0.1:" + port,
+                "GLENMOOR_SECRETS_DIRECTORY",
+                secrets.toString()))) {
+      try (var pool = new LDAPConnectionPool(connection(port, secret), SIDE_BY_SIDE)) {
+        fill(pool);
+      }
+      service.define(definitions());
+      try (var connection = environment.database("glenmoor_bench");
+          var statement = connection.createStatement()) {
+        for (var each : ROWS.split(";\n")) {
+          statement.execute(each.replace("@", String.valueOf(ACCOUNTS - 1)));
+        }
+      }
+      var ours = 0.0;
+      var theirs = 0.0;
+      for (var round = -1; round < ROUNDS; round++) {
+        var bare = seconds(() -> bare(port, secret));
+        var compared =
+            seconds(() -> {
+              var result = service.reconcile("directory");
+              if (result.path("accounts").asInt() != ACCOUNTS
+                  || result.path("memberships").asInt() != ACCOUNTS
+                  || result.path("drifts").asInt() != 0) {
+                throw new IllegalStateException(result.toString());
+              }
+            });
+        // The first round warms both sides up.
+        if (round >= 0) {
+          ours += compared / ROUNDS;
+          theirs += bare / ROUNDS;
+        }
+      }
+      Bench.compare(
+          "reconcile of %,d accounts with a right each".formatted(ACCOUNTS),
+          ours,
+          "bare paged search of the same entries",
+          theirs,
+          "at most 2");
+    }
+  }
+
+  private interface Work {
+    void run() throws Exception;
+  }
+
+  private static double seconds(Work work) throws Exception {
+    var start = System.nanoTime();
+    work.run();
+    return (System.nanoTime() - start) / 1e9;
+  }
+
+  private static LDAPConnection connection(int port, Path secret) throws Exception {
+    return new LDAPConnection(
+        "127.0.0.1", port, "cn=glenmoor," + BASE, Files.readString(secret).strip());
+  }
+
+  private static String name(int number) {
+    return "crew" + number;
+  }
+
+  private static void fill(LDAPConnectionPool pool) throws Exception {
+    try (var workers = Executors.newFixedThreadPool(SIDE_BY_SIDE)) {
+      var begun = new ArrayList<Future<?>>();
+      for (var from = 0; from < ACCOUNTS; from += IN_A_GROUP) {
+        var first = from;
+        begun.add(
+            workers.submit(() -> {
+              group(pool, first);
+              return true;
+            }));
+      }
+      for (var each : begun) {
+        each.get();
+      }
+    }
+  }
+
+  private static void group(LDAPConnectionPool pool, int first)
+      throws LDAPException, LDIFException {
+    var lines =
+        new ArrayList<>(
+            List.of(
+                "dn: cn=group" + first / IN_A_GROUP + "," + GROUPS,
+                "objectClass: groupOfNames",
+                "cn: group" + first / IN_A_GROUP));
+    for (var number = first; number < first + IN_A_GROUP; number++) {
+      var dn = "uid=" + name(number) + "," + PEOPLE;
+      pool.add(
+          "dn: " + dn,
+          "objectClass: inetOrgPerson",
+          "uid: " + name(number),
+          "cn: Given Family" + number,
+          "sn: Family" + number,
+          "employeeNumber: W-" + number);
+      lines.add("member: " + dn);
+    }
+    pool.add(lines.toArray(String[]::new));
+  }
+
+  private static void bare(int port, Path secret) throws Exception {
+    try (var one = connection(port, secret)) {
+      var people =
+          pages(one, PEOPLE, "(objectClass=inetOrgPerson)", "uid", "cn", "sn", "employeeNumber");
+      pages(one, GROUPS, "(objectClass=groupOfNames)", "cn", "member");
+      if (people != ACCOUNTS) {
+        throw new IllegalStateException(people + " entries");
+      }
+    }
+  }
+
+  private static int pages(LDAPConnection one, String base, String filter, String... attributes)
+      throws LDAPException {
+    var seen = 0;
+    @Nullable ASN1OctetString cookie = null;
+    do {
+      var search = new SearchRequest(base, SearchScope.SUB, filter, attributes);
+      search.addControl(new SimplePagedResultsControl(PAGE, cookie));
+      var result = one.search(search);
+      seen += result.getEntryCount();
+      var page = SimplePagedResultsControl.get(result);
+      cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
+    } while (cookie != null);
+    return seen;
+  }
+
+  private static String definitions() {
+    var yaml =
+        new StringBuilder(
+            """
+            fact: given
+            ---
+            fact: family
+            ---
+            fact: start
+            type: date
+            ---
+            source: hr
+            worker: Worker no
+            columns: {Given: given, Family: family, First day: start}
+            ---
+            application: directory
+            connector: ldap
+            settings:
+              url: ${GLENMOOR_APPLICATION_DIRECTORY_URL}
+              bind-dn: cn=glenmoor,dc=skerryline,dc=example
+              password-file: directory
+              people-base: ou=people,dc=skerryline,dc=example
+              group-base: ou=groups,dc=skerryline,dc=example
+              make: yes
+            account:
+              name: '"crew" + person.family'
+              attributes: {cn: person.name, sn: person.family}
+            """);
+    for (var group = 0; group < ACCOUNTS / IN_A_GROUP; group++) {
+      yaml.append("---\nentitlement: directory/group").append(group).append('\n');
+    }
+    return yaml.toString();
+  }
+
+  private static final String ROWS =
+      """
+      insert into person (id, worker_number, worker_key, name, search_name, facts, source, source_digest, starts_on)
+      select seq + 1, concat('W-', seq), concat('w-', seq), concat('Given Family', seq), concat('givenfamily', seq), '{}', 'hr', unhex(md5(seq)), '2020-01-01'
+      from seq_0_to_@;
+      insert into account (id, person_id, application, base_name, number, name, container, attributes, state, seen_state, seen_name, seen_attributes, next_sequence)
+      select seq + 1, seq + 1, 'directory', concat('crew', seq), 1, concat('crew', seq), '', concat('{"cn":"Given Family', seq, '","sn":"Family', seq, '"}'), 'enabled', 'enabled', concat('crew', seq), '{}', 2
+      from seq_0_to_@;
+      insert into holding (account_id, entitlement, desired, observed)
+      select seq + 1, concat('directory/group', seq div 1000), true, true
+      from seq_0_to_@;
+      analyze table person, account, holding\
+      """;
+}
