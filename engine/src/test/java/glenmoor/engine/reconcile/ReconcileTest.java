@@ -172,6 +172,21 @@ class ReconcileTest {
   }
 
   @Test
+  void an_account_that_was_made_anew_in_the_application_is_known_by_its_worker_number() {
+    environment.remove(id("W-1"));
+    stray("kerrowu", "Una Kerrow", ",\"externalId\":\"W-1\",\"title\":\"Deck\"");
+    reconciled();
+    assertThat(kinds())
+        .as("it is hers, without her rights")
+        .containsExactly("missing-entitlement", "missing-entitlement");
+    drift.repair(open().stream().map(DriftView::id).toList(), "made anew by hand", ISA);
+    environment.settled();
+    assertThat(environment.groups("W-1")).containsExactlyInAnyOrder("Charts", "Westholm");
+    reconciled();
+    assertThat(kinds()).isEmpty();
+  }
+
+  @Test
   void a_leavers_account_that_was_opened_again_is_a_ghost_and_is_shut() {
     environment.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,2027-02-01,,", TestEnvironment.BO);
     environment.agenda.sweep();
