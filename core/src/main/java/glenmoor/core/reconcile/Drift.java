@@ -29,11 +29,6 @@ public record Drift(
   private static final String STATE = "state";
   private static final String NAME = "name";
 
-  /** The entitlement that is too much or missing; empty for other kinds. */
-  public Optional<String> entitlement() {
-    return Optional.ofNullable(expected.getOrDefault(ENTITLEMENT, found.get(ENTITLEMENT)));
-  }
-
   /**
    * How an account differs from what it should be, with nothing queued for it any more.
    *

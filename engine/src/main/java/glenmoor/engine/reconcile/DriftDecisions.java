@@ -96,17 +96,18 @@ final class DriftDecisions {
 
   /** Lets people have what they were found to have: each right becomes a grant. */
   List<DriftRow> adopt(List<DriftRow> rows, Decider by, Catalogue catalogue, Instant now) {
-    if (rows.isEmpty()) {
-      return rows;
+    var extra =
+        rows.stream().filter(row -> row.kind().equals(DriftKind.EXTRA_ENTITLEMENT.word())).toList();
+    if (extra.isEmpty()) {
+      return extra;
     }
     var today = now.atZone(catalogue.zone()).toLocalDate();
     var owners = new HashMap<Long, PersonSnapshot>();
     snapshots
-        .of(people.byIds(people(rows)), catalogue)
+        .of(people.byIds(people(extra)), catalogue)
         .forEach(each -> owners.put(each.person().id().value(), each));
     var decided =
-        current(rows).stream()
-            .filter(row -> row.kind().equals(DriftKind.EXTRA_ENTITLEMENT.word()))
+        current(extra).stream()
             .filter(row -> {
               var owner = owners.get(row.personId());
               return owner != null && mayHold(Standing.of(owner.person(), today));

@@ -6,7 +6,6 @@ import glenmoor.core.authorization.Scope;
 import glenmoor.core.brakes.BrakeKind;
 import glenmoor.core.brakes.Brakes.Measure;
 import glenmoor.core.brakes.Brakes.Measured;
-import glenmoor.core.reconcile.DriftKind;
 import glenmoor.core.reconcile.ReconcileRule;
 import glenmoor.core.reconcile.ReconcileRun;
 import glenmoor.core.reconcile.Response;
@@ -157,14 +156,7 @@ final class DriftResponses implements HeldChanges.Releasing {
         application,
         Response.ADOPT,
         progress,
-        rows ->
-            decisions.adopt(
-                rows.stream()
-                    .filter(row -> row.kind().equals(DriftKind.EXTRA_ENTITLEMENT.word()))
-                    .toList(),
-                by,
-                catalogue,
-                clock.instant()));
+        rows -> decisions.adopt(rows, by, catalogue, clock.instant()));
   }
 
   private interface Page {

@@ -161,10 +161,7 @@ public final class DriftService {
         chosen,
         reason,
         actor,
-        rows ->
-            rows.stream()
-                .filter(row -> row.kind().equals(DriftKind.EXTRA_ENTITLEMENT.word()))
-                .toList(),
+        rows -> rows,
         (rows, by) -> decisions.adopt(rows, by, catalogues.current(), clock.instant()));
   }
 

@@ -383,11 +383,9 @@ public final class Reconciles implements RecurringJob.Owner {
 
   /** Deletes what was listed for a comparison, in parts. */
   private void forget(long run) {
-    while (transactions.run(() -> mapper.dropLines(run)) > 0) {
-      Thread.onSpinWait();
-    }
-    while (transactions.run(() -> mapper.dropHeld(run)) > 0) {
-      Thread.onSpinWait();
-    }
+    int dropped;
+    do {
+      dropped = transactions.run(() -> mapper.dropLines(run) + mapper.dropHeld(run));
+    } while (dropped > 0);
   }
 }

@@ -74,8 +74,6 @@ public interface FoundMapper {
    */
   int joinByWorker(@Param("id") long id, @Param("application") String application);
 
-  int countAccounts(@Param("id") long id);
-
   /** Accounts of the application that should be there by what was seen before. */
   int countKnown(@Param("application") String application);
 
