@@ -27,7 +27,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /**
  * The demo that all stories are told to: a real one, with its own MariaDB, slapd and stand-ins,
- * started once and left to the test script to stop.
+ * started once by each process of the tests and left to the test script to stop.
  */
 final class Demo {
   static final String BASE = "dc=skerryline,dc=example";
@@ -43,7 +43,8 @@ final class Demo {
       throw new IllegalStateException(
           "GLENMOOR_TEST_ROOT is not set: run the tests with ./glenmoor test.");
     }
-    var running = new Running(Path.of(root), Path.of(root, ".glenmoor/acceptance"));
+    var running =
+        new Running(Path.of(root), Path.of(root, ".glenmoor", System.getProperty("glenmoor.demo")));
     running.glenmoor("reset", "--yes");
     var said = running.glenmoor("demo", "--detach");
     assertThat(said.exit()).as(said.err()).isZero();

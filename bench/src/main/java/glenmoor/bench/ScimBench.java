@@ -25,6 +25,7 @@ import tools.jackson.databind.json.JsonMapper;
  * same number side by side, to the same stand-in.
  */
 final class ScimBench {
+  private static final Duration LONGEST = Duration.ofMinutes(3);
   private static final int PARALLEL = 8;
   private static final int ROUNDS = 4;
   private static final JsonMapper JSON = JsonMapper.shared();
@@ -45,7 +46,8 @@ final class ScimBench {
   private ScimBench() {}
 
   static void run(BenchmarkEnvironment environment) throws Exception {
-    var token = Files.writeString(environment.home().resolve("token"), "for the benchmark");
+    var secrets = Files.createDirectories(environment.home().resolve("secrets/applications"));
+    var token = Files.writeString(secrets.resolve("bench"), "for the benchmark");
     var file = environment.home().resolve("scim.csv");
     System.out.printf(
         "scim: operations (create, add a role), each read back, %d side by side, mean of %d rounds%n",
@@ -62,10 +64,10 @@ final class ScimBench {
         var service =
             environment.service(
                 Map.of(
-                    "BENCH_URL",
+                    "GLENMOOR_APPLICATION_BENCH_URL",
                     "http://127.0.0.1:" + application.port() + "/scim/v2",
-                    "BENCH_TOKEN",
-                    token.toString()))) {
+                    "GLENMOOR_SECRETS_DIRECTORY",
+                    String.valueOf(token.getParent())))) {
       for (var round = -how.warmUp(); round < ROUNDS; round++) {
         var bare = bare(environment, how);
         write(file, (round + how.warmUp() + 1) * how.accounts());
@@ -110,7 +112,11 @@ final class ScimBench {
       service.load(file);
       service.define(DEFINITIONS.formatted(PARALLEL));
       var after = " from operation where state = 'confirmed' and id > " + before;
+      var until = System.nanoTime() + LONGEST.toNanos();
       while (number(statement, "select count(*)" + after) < how.operations()) {
+        if (System.nanoTime() > until) {
+          throw new IllegalStateException("not confirmed within " + LONGEST);
+        }
         Thread.sleep(100);
       }
       return number(
@@ -206,7 +212,7 @@ final class ScimBench {
       ---
       application: bench
       connector: scim
-      settings: {url: '${BENCH_URL}', token-file: '${BENCH_TOKEN}'}
+      settings: {url: '${GLENMOOR_APPLICATION_BENCH_URL}', token-file: bench}
       account:
         name: person.worker
         attributes: {displayName: person.worker}
