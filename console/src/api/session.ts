@@ -40,6 +40,7 @@ export type Permission =
   | "decide-operations"
   | "reconcile"
   | "decide-drift"
+  | "cut-off"
   | "issue-passcodes"
   | "read-ledger";
 

@@ -15,10 +15,13 @@ export const room: Room = {
     { path: "/flow", lazy: page(() => import("./flow-page"), "FlowPage") },
     { path: "/feeds", lazy: page(() => import("./feeds-page"), "FeedsPage") },
     { path: "/feeds/:feed", lazy: page(() => import("./feeds-page"), "FeedsPage") },
+    { path: "/cut-off", lazy: page(() => import("./cut-offs-page"), "CutOffsPage") },
+    { path: "/cut-off/:worker", lazy: page(() => import("./cut-off-page"), "CutOffPage") },
   ],
   places: [
     { to: "/flow", name: "Flow", order: 30, needs: "see-feeds", group: "flow" },
     { to: "/feeds", name: "Feeds", order: 31, needs: "see-feeds", group: "flow" },
+    { to: "/cut-off", name: "Cut off", order: 32, needs: "see-feeds", group: "flow" },
   ],
   states: {
     loaded: ["success", CircleCheck],

@@ -1,4 +1,5 @@
 import type { ComponentPropsWithRef, ReactNode } from "react";
+import { Link } from "react-router";
 
 type Kind = "primary" | "plain" | "danger" | "quiet";
 
@@ -8,6 +9,18 @@ const looks: Record<Kind, string> = {
   danger: "bg-raised text-danger border-danger hover:bg-danger-wash",
   quiet: "bg-transparent text-accent border-transparent underline-offset-2 hover:underline px-1",
 };
+
+const shape =
+  "inline-flex h-8 items-center gap-2 rounded-sm border px-3 text-body whitespace-nowrap disabled:opacity-50";
+
+/** Goes to where something happens, and looks like what does it. */
+export function ButtonLink({ kind = "plain", to, children }: { kind?: Kind; to: string; children: ReactNode }) {
+  return (
+    <Link to={to} className={`${shape} no-underline ${looks[kind]}`}>
+      {children}
+    </Link>
+  );
+}
 
 /** Says what happens: a verb. `letter` is the key that does the same, shown after the words. */
 export function Button({
@@ -21,7 +34,7 @@ export function Button({
     <button
       type="button"
       {...rest}
-      className={`inline-flex h-8 items-center gap-2 rounded-sm border px-3 text-body whitespace-nowrap disabled:opacity-50 ${looks[kind]} ${className}`}
+      className={`${shape} ${looks[kind]} ${className}`}
     >
       {children}
       {letter && (

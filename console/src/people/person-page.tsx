@@ -3,6 +3,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
+import { ButtonLink } from "../parts/button";
 import { day } from "../parts/moments";
 import { Pairs } from "../parts/sheet";
 import { Fault, Waiting } from "../parts/states";
@@ -32,6 +33,7 @@ export function PersonPage() {
   if (person.error) return <Fault problem={person.error} retry={() => void person.refetch()} />;
   if (!person.data) return <Waiting what="the person" />;
   const shown = person.data;
+  const { standing } = shown.person;
   const choose = (key: string, value: string) =>
     setQuery(
       (before) => {
@@ -44,7 +46,20 @@ export function PersonPage() {
   const history = may(session, "read-ledger");
   return (
     <>
-      <Title strong={shown.person.name}>{sentence(shown, facts)}</Title>
+      <Title
+        strong={shown.person.name}
+        actions={
+          may(session, "cut-off") &&
+          session?.worker !== worker &&
+          standing !== "left" && (
+            <ButtonLink kind="danger" to={`/cut-off/${worker}`}>
+              Cut off now
+            </ButtonLink>
+          )
+        }
+      >
+        {sentence(shown, facts)}
+      </Title>
       <Line shown={shown} facts={facts} />
       <Tabs
         value={query.get("tab") ?? "access"}

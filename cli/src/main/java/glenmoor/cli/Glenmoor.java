@@ -10,6 +10,7 @@ import glenmoor.cli.jobs.ExportCommand;
 import glenmoor.cli.jobs.JobsCommand;
 import glenmoor.cli.jobs.WorkCommand;
 import glenmoor.cli.ledger.LedgerCommand;
+import glenmoor.cli.lifecycle.CutOffCommand;
 import glenmoor.cli.lifecycle.EventsCommand;
 import glenmoor.cli.lifecycle.FeedsCommand;
 import glenmoor.cli.people.PeopleCommand;
@@ -54,6 +55,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("feeds", FeedsCommand::new);
     nouns.put("people", PeopleCommand::new);
     nouns.put("events", EventsCommand::new);
+    nouns.put("cut-off", CutOffCommand::new);
     nouns.put("applications", ApplicationsCommand::new);
     nouns.put("operations", OperationsCommand::new);
     nouns.put("tasks", TasksCommand::new);

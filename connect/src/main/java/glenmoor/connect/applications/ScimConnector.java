@@ -303,10 +303,11 @@ final class ScimConnector implements Connector {
 
   private Outcome role(String role, Target target, boolean adding)
       throws Failed, Ambiguous, Stopped {
-    var user = user(target);
-    return user.isEmpty()
+    // Its roles are read there: whoever was seen a moment ago need not be looked at once more.
+    var id = adding && target.justSeen() ? knownId(target) : user(target).map(ScimConnector::id);
+    return id.isEmpty()
         ? gone(target)
-        : ScimRoles.set(service, role, id(user.get()), adding, target.triedBefore());
+        : ScimRoles.set(service, role, id.get(), adding, target.triedBefore());
   }
 
   private Outcome setPassword(String secret, Target target) throws Failed, Ambiguous, Stopped {

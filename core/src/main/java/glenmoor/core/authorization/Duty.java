@@ -1,5 +1,6 @@
 package glenmoor.core.authorization;
 
+import static glenmoor.core.authorization.Permission.CUT_OFF;
 import static glenmoor.core.authorization.Permission.DECIDE_DRIFT;
 import static glenmoor.core.authorization.Permission.DECIDE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
@@ -27,7 +28,8 @@ public enum Duty {
   PEOPLE_DESK(
       "people-desk",
       Scope.Kind.EVERYTHING,
-      EnumSet.of(SEE_EVERYBODY, LOAD_FEEDS, SEE_FEEDS, SEE_HELD_CHANGES, DECIDE_HELD_CHANGES)),
+      EnumSet.of(
+          SEE_EVERYBODY, LOAD_FEEDS, SEE_FEEDS, SEE_HELD_CHANGES, DECIDE_HELD_CHANGES, CUT_OFF)),
   /** Answers for one application. */
   APPLICATION_OWNER(
       "application-owner",

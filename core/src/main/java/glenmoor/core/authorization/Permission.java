@@ -22,6 +22,7 @@ public enum Permission {
   DECIDE_OPERATIONS("decide on operations", true),
   RECONCILE("have applications reconciled", true),
   DECIDE_DRIFT("decide on drift", true),
+  CUT_OFF("cut somebody off, or bring them back", true),
   ISSUE_PASSCODES("issue a passcode", true),
   READ_LEDGER("read the ledger", false),
   SEE_SIGN_INS("see sign-ins, duties and tokens", false),

@@ -39,6 +39,12 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
     }
     var changes = changes(before.facts(), after.facts());
     var wentAbsent = before.absentSince() == null && after.absentSince() != null;
+    if (after.cutOff() != null) {
+      // They have nothing any more, so whatever their source says touches no access.
+      return changes.isEmpty() && !wentAbsent
+          ? Optional.empty()
+          : Optional.of(new Detected(EventKind.CORRECTION, today, changes));
+    }
     if (wentAbsent) {
       return Optional.of(new Detected(EventKind.LEAVER, today, changes));
     }

@@ -25,11 +25,12 @@ public enum Standing {
 
   /**
    * The standing on a day. The end date is the last day of work; the leave dates are its first and
-   * last day. A person who is no longer in a full feed has left from the day that was noticed.
+   * last day. A person who is no longer in a full feed has left from the day that was noticed, and
+   * whoever was cut off has left whatever their source says.
    */
   public static Standing of(Person person, LocalDate day) {
     var facts = person.facts();
-    if (hasLeft(facts.date(Facts.END).orElse(null), person.absentSince(), day)) {
+    if (hasLeft(facts.date(Facts.END).orElse(null), person.absentSince(), person.cutOff(), day)) {
       return LEFT;
     }
     if (facts.date(Facts.START).filter(day::isBefore).isPresent()) {
@@ -49,10 +50,16 @@ public enum Standing {
    *
    * @param end their last day; null where there is none
    * @param absentSince the first day on which a full feed no longer named them; null if it does
+   * @param cutOff the day on which they were cut off; null if they were not
    */
   public static boolean hasLeft(
-      @Nullable LocalDate end, @Nullable LocalDate absentSince, LocalDate day) {
-    return absentSince != null && !day.isBefore(absentSince) || end != null && day.isAfter(end);
+      @Nullable LocalDate end,
+      @Nullable LocalDate absentSince,
+      @Nullable LocalDate cutOff,
+      LocalDate day) {
+    return absentSince != null && !day.isBefore(absentSince)
+        || cutOff != null && !day.isBefore(cutOff)
+        || end != null && day.isAfter(end);
   }
 
   /** The first day after the given one on which the standing may be another one. */
@@ -63,7 +70,8 @@ public enum Standing {
             facts.date(Facts.END).map(last -> last.plusDays(1)),
             facts.date(Facts.LEAVE_FROM),
             facts.date(Facts.LEAVE_TO).map(last -> last.plusDays(1)),
-            Optional.ofNullable(person.absentSince()))
+            Optional.ofNullable(person.absentSince()),
+            Optional.ofNullable(person.cutOff()))
         .flatMap(Optional::stream)
         .filter(change -> change.isAfter(day))
         .min(LocalDate::compareTo);

@@ -143,11 +143,19 @@ public final class SignIns implements RecurringJob.Owner, Askers {
   }
 
   private boolean hasLeft(SignInRow row) {
-    return Standing.hasLeft(row.endsOn(), row.absentSince(), duties.today());
+    return Standing.hasLeft(row.endsOn(), row.absentSince(), row.cutOffOn(), duties.today());
   }
 
   private Actor actor(SignInRow row) {
     return new Actor(row.name(), row.displayName(), row.workerNumber(), duties.inForce(row.name()));
+  }
+
+  /** The sign-ins of somebody that are in force. */
+  public List<String> inForceOf(long person) {
+    return signIns.ofPerson(person).stream()
+        .filter(row -> !isOver(row))
+        .map(SignInRow::name)
+        .toList();
   }
 
   /** Ends for good, with their sessions and tokens, the sign-ins of people who have left. */

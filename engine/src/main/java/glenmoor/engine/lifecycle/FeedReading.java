@@ -423,7 +423,7 @@ final class FeedReading {
           continue;
         }
         var before = FactsJson.person(row, catalogue.facts());
-        if (!row.source().equals(source.key()) && Standing.of(before, today) != Standing.LEFT) {
+        if (!row.source().equals(source.key()) && !left(before)) {
           others(row, said);
           continue;
         }
@@ -468,9 +468,14 @@ final class FeedReading {
         });
   }
 
+  /** Whether their own source says so: that they were cut off tells nothing of what it says. */
+  private boolean left(Person person) {
+    return Standing.of(person.bySource(), today) == Standing.LEFT;
+  }
+
   private List<Change> gone(PersonRow row) {
     var before = FactsJson.person(row, catalogue.facts());
-    if (Standing.of(before, today) == Standing.LEFT) {
+    if (left(before)) {
       return List.of();
     }
     return Detected.between(before, before.absentFrom(today), catalogue.facts(), today)

@@ -47,10 +47,17 @@ public final class PersonSnapshots {
   /**
    * One picture for each row, in the same order, to decide by.
    *
-   * @throws FactsJson.Unreadable if a fact of somebody is not of its type
+   * @throws FactsJson.Unreadable if a fact of somebody is not of its type; of those who were cut
+   *     off none is needed, and none may keep their access
    */
   public List<PersonSnapshot> of(List<PersonRow> rows, Catalogue catalogue) {
-    return of(rows, row -> FactsJson.exactPerson(row, catalogue.facts()), this::lasting);
+    return of(
+        rows,
+        row ->
+            row.cutOffOn() == null
+                ? FactsJson.exactPerson(row, catalogue.facts())
+                : FactsJson.person(row, catalogue.facts()),
+        this::lasting);
   }
 
   /** The same, to show, or to be given other facts. */

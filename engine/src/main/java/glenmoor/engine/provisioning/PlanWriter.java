@@ -5,6 +5,8 @@ import glenmoor.core.access.Grant;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.lifecycle.CutOff;
+import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.AccountNames;
 import glenmoor.core.provisioning.PersonPlan;
@@ -15,6 +17,7 @@ import glenmoor.store.Ids;
 import glenmoor.store.Parts;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
+import glenmoor.store.lifecycle.CutOffMapper;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
@@ -27,6 +30,7 @@ import glenmoor.store.time.SqlTime;
 import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -53,6 +57,7 @@ public final class PlanWriter {
   private final OperationMapper operations;
   private final Overtaking overtaking;
   private final WorkList workList;
+  private final CutOffMapper cutOffs;
   private final Bulk bulk;
   private final Ledger ledger;
   private final Ids ids;
@@ -63,6 +68,7 @@ public final class PlanWriter {
       GrantMapper grants,
       AccountMapper accounts,
       OperationMapper operations,
+      CutOffMapper cutOffs,
       Bulk bulk,
       Ledger ledger,
       Ids ids) {
@@ -71,6 +77,7 @@ public final class PlanWriter {
     this.grants = grants;
     this.accounts = accounts;
     this.operations = operations;
+    this.cutOffs = cutOffs;
     this.bulk = bulk;
     this.ledger = ledger;
     this.ids = ids;
@@ -96,6 +103,7 @@ public final class PlanWriter {
     }
     batch.keep();
     events.planned(persons, now);
+    agreed(plans, now.atZone(catalogue.zone()).toLocalDate(), now);
     due(plans);
     deviations(plans, now);
     workList.keep(plans, now);
@@ -105,6 +113,43 @@ public final class PlanWriter {
   void setAside(long person, String sentence, Instant now) {
     people.setDue(Map.of(person, now.plus(SET_ASIDE)));
     workList.setAside(person, sentence, now);
+  }
+
+  /** Lets what waits for a person's accounts go before all else. */
+  void beforeAll(long person) {
+    var lanes = accounts.of(List.of(person)).stream().map(AccountRow::id).toList();
+    if (!lanes.isEmpty()) {
+      operations.beforeAll(lanes, Instant.EPOCH);
+      operations.look(lanes);
+    }
+  }
+
+  /** A cut-off is over once the source says by itself that the person has left. */
+  private void agreed(List<PersonPlan> plans, LocalDate today, Instant now) {
+    var people =
+        plans.stream()
+            .map(PersonPlan::person)
+            .filter(person ->
+                person.cutOff() != null && Standing.of(person.bySource(), today) == Standing.LEFT)
+            .toList();
+    if (people.isEmpty()) {
+      return;
+    }
+    var ids = people.stream().map(person -> person.id().value()).toList();
+    cutOffs.mark(ids, null, now, "date");
+    cutOffs.end(ids, now, ACTOR, CutOff.Ending.AGREED.word(), "", null);
+    ledger.append(
+        people.stream()
+            .map(person ->
+                new LedgerEntry(
+                    now,
+                    ACTOR,
+                    "",
+                    "person:" + person.worker(),
+                    "cut-off-agreed",
+                    Map.of(),
+                    Map.of("cutOffOn", String.valueOf(person.cutOff()))))
+            .toList());
   }
 
   private void deviations(List<PersonPlan> plans, Instant now) {

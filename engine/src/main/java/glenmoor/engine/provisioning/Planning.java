@@ -51,6 +51,7 @@ public final class Planning implements PlanPreview, RecurringJob.Owner {
   private static final Logger LOG = LoggerFactory.getLogger(Planning.class);
   private static final Duration LATE = Duration.ofMinutes(2);
   private static final int BATCH = 200;
+  private static final int AT_ONCE_TRIES = 5;
 
   /**
    * How many plan side by side in one service. Each takes people that nobody else has taken; two
@@ -235,6 +236,27 @@ public final class Planning implements PlanPreview, RecurringJob.Owner {
     var plans = batch.stream().map(planner::plan).toList();
     var causes = due.stream().collect(Collectors.toMap(Due::id, Due::dueCause));
     writer.keep(plans, causes, catalogue, now);
+  }
+
+  /**
+   * Plans for one person at once, whoever else is due, and lets what follows go before everything
+   * that waits for the applications.
+   */
+  public void planNow(long person, String cause) {
+    for (var tries = 1; ; tries++) {
+      try {
+        transactions.run(() -> {
+          plan(List.of(new Due(person, cause)));
+          writer.beforeAll(person);
+        });
+        return;
+      } catch (TransientDataAccessException busy) {
+        // Somebody plans for the same person: what they wrote is seen by the next try.
+        if (tries == AT_ONCE_TRIES) {
+          throw busy;
+        }
+      }
+    }
   }
 
   /**

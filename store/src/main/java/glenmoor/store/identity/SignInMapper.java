@@ -27,11 +27,14 @@ public interface SignInMapper {
       @Nullable Instant endedAt,
       String endReason,
       @Nullable LocalDate endsOn,
-      @Nullable LocalDate absentSince) {}
+      @Nullable LocalDate absentSince,
+      @Nullable LocalDate cutOffOn) {}
 
   @Nullable SignInRow byName(@Param("name") String name);
 
   List<SignInRow> all();
+
+  List<SignInRow> ofPerson(@Param("person") long person);
 
   /** Those in force whose person may have left: somebody who has, has an end or is absent. */
   List<SignInRow> candidates();

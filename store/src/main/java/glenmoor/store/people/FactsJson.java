@@ -67,7 +67,8 @@ public final class FactsJson {
         new PersonId(row.id()),
         new WorkerNumber(row.workerNumber()),
         read(row.facts(), definitions, false),
-        row.absentSince());
+        row.absentSince(),
+        row.cutOffOn());
   }
 
   /** The person a row tells of, to show or to compare. */
@@ -76,6 +77,7 @@ public final class FactsJson {
         new PersonId(row.id()),
         new WorkerNumber(row.workerNumber()),
         read(row.facts(), definitions),
-        row.absentSince());
+        row.absentSince(),
+        row.cutOffOn());
   }
 }

@@ -15,4 +15,5 @@ public record PersonRow(
     @Nullable LocalDate leaveFrom,
     @Nullable LocalDate leaveTo,
     @Nullable LocalDate absentSince,
+    @Nullable LocalDate cutOffOn,
     Integer revision) {}

@@ -112,6 +112,9 @@ public interface OperationMapper {
   void release(
       @Param("accounts") Collection<Long> accounts, @Param("tokens") Collection<Long> tokens);
 
+  /** Moves what waits in these lanes to this moment; the lanes have to be looked at then. */
+  void beforeAll(@Param("accounts") Collection<Long> accounts, @Param("at") Instant at);
+
   /** Looks anew when lanes are due, and whether a create that failed holds them. */
   void look(@Param("accounts") Collection<Long> accounts);
 
