@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_15"];
+    get: operations["list_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -75,7 +75,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_7"];
+    get: operations["show_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -94,6 +94,54 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["advance"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cut-offs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_15"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cut-offs/{worker}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show"];
+    put?: never;
+    post: operations["cutOff"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cut-offs/{worker}/bring-back": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["bringBack"];
     delete?: never;
     options?: never;
     head?: never;
@@ -235,7 +283,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_6"];
+    get: operations["show_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -443,7 +491,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_5"];
+    get: operations["show_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -539,7 +587,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_4"];
+    get: operations["show_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -667,7 +715,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_3"];
+    get: operations["show_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -763,7 +811,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_2"];
+    get: operations["show_3"];
     put?: never;
     post?: never;
     delete?: never;
@@ -859,7 +907,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_1"];
+    get: operations["show_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -923,7 +971,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show"];
+    get: operations["show_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1233,6 +1281,45 @@ export interface components {
     Credentials: {
       login: string;
       password: string;
+    };
+    CutOffApplication: {
+      account: string;
+      application: string;
+      name: string;
+      progress: string;
+      reason: string;
+      /** Format: int32 */
+      rights: number;
+      /** Format: date-time */
+      since?: string;
+      state: string;
+      what: string;
+    };
+    CutOffPerson: {
+      applications: components["schemas"]["CutOffApplication"][];
+      cutOff: boolean;
+      last?: components["schemas"]["CutOffShown"];
+      name: string;
+      signIns: string[];
+      sourceSays: string;
+      standing: string;
+      subtitle: string;
+      worker: string;
+    };
+    CutOffShown: {
+      /** Format: date-time */
+      at: string;
+      by: string;
+      endReason: string;
+      /** Format: date-time */
+      endedAt?: string;
+      endedBy: string;
+      ending: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      name: string;
+      reason: string;
+      worker: string;
     };
     Decided: {
       /** Format: int32 */
@@ -1663,6 +1750,10 @@ export interface components {
       /** Format: int32 */
       unchanged: number;
       warnings: string[];
+    };
+    PageCutOffShown: {
+      items: components["schemas"]["CutOffShown"][];
+      next?: string;
     };
     PageDeviationListed: {
       items: components["schemas"]["DeviationListed"][];
@@ -2301,7 +2392,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_15: {
+  list_16: {
     parameters: {
       query?: never;
       header?: never;
@@ -2387,7 +2478,7 @@ export interface operations {
       };
     };
   };
-  show_7: {
+  show_8: {
     parameters: {
       query?: never;
       header?: never;
@@ -2427,6 +2518,103 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
+  list_15: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageCutOffShown"];
+        };
+      };
+    };
+  };
+  show: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        worker: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CutOffPerson"];
+        };
+      };
+    };
+  };
+  cutOff: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        worker: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Reason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CutOffPerson"];
+        };
+      };
+    };
+  };
+  bringBack: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        worker: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Reason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CutOffPerson"];
         };
       };
     };
@@ -2643,7 +2831,7 @@ export interface operations {
       };
     };
   };
-  show_6: {
+  show_7: {
     parameters: {
       query?: never;
       header?: never;
@@ -3012,7 +3200,7 @@ export interface operations {
       };
     };
   };
-  show_5: {
+  show_6: {
     parameters: {
       query?: never;
       header?: never;
@@ -3147,7 +3335,7 @@ export interface operations {
       };
     };
   };
-  show_4: {
+  show_5: {
     parameters: {
       query?: never;
       header?: never;
@@ -3344,7 +3532,7 @@ export interface operations {
       };
     };
   };
-  show_3: {
+  show_4: {
     parameters: {
       query?: never;
       header?: never;
@@ -3490,7 +3678,7 @@ export interface operations {
       };
     };
   };
-  show_2: {
+  show_3: {
     parameters: {
       query?: never;
       header?: never;
@@ -3628,7 +3816,7 @@ export interface operations {
       };
     };
   };
-  show_1: {
+  show_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -3718,7 +3906,7 @@ export interface operations {
       };
     };
   };
-  show: {
+  show_1: {
     parameters: {
       query?: never;
       header?: never;

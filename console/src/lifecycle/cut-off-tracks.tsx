@@ -17,10 +17,22 @@ export function CutOffTracks({ applications }: { applications: Application[] }) 
   const zone = useZone();
   return (
     <ul className="border-t border-rule">
+      <li
+        aria-hidden
+        className="grid grid-cols-[minmax(8rem,19rem)_minmax(8rem,14rem)_minmax(12rem,1fr)] gap-x-5 border-b border-rule py-1 text-dense text-muted max-md:hidden"
+      >
+        <span>Application</span>
+        <span>Account</span>
+        <span className="flex justify-between">
+          {STOPS.map((stop) => (
+            <span key={stop}>{stop}</span>
+          ))}
+        </span>
+      </li>
       {applications.map((each) => (
         <li
           key={each.application}
-          className="grid grid-cols-[minmax(8rem,12rem)_minmax(8rem,16rem)_minmax(12rem,1fr)] items-center gap-x-5 gap-y-1 border-b border-rule py-2 max-md:grid-cols-1"
+          className="grid grid-cols-[minmax(8rem,19rem)_minmax(8rem,14rem)_minmax(12rem,1fr)] items-center gap-x-5 gap-y-1 border-b border-rule py-2 max-md:grid-cols-1"
         >
           <div>
             <div>{each.name}</div>
@@ -60,7 +72,7 @@ function Track({ application, at }: { application: Application; at: string }) {
         ))}
       </div>
       <div className="mt-0.5 text-dense">
-        {progress === "open" ? "would be shut" : progress} {at && <span className="text-muted">{at}</span>}
+        {progress === "open" ? "not asked for" : progress} {at && <span className="text-muted">{at}</span>}
         {reason && <span className="text-muted"> — {reason}</span>}
       </div>
     </div>

@@ -45,10 +45,7 @@ export function CutOffsPage() {
       {may(session, "cut-off") && (
         <>
           <Heading aside="nothing happens yet: what would go is shown first">Whom?</Heading>
-          <PersonChoice
-            label="Who must go"
-            choose={(worker) => void navigate(`/cut-off/${worker}`)}
-          />
+          <PersonChoice label="Who must go" choose={(worker) => void navigate(`/cut-off/${worker}`)} />
         </>
       )}
       <Heading aside="their source does not say so yet">Cut off now</Heading>

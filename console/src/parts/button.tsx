@@ -14,7 +14,15 @@ const shape =
   "inline-flex h-8 items-center gap-2 rounded-sm border px-3 text-body whitespace-nowrap disabled:opacity-50";
 
 /** Goes to where something happens, and looks like what does it. */
-export function ButtonLink({ kind = "plain", to, children }: { kind?: Kind; to: string; children: ReactNode }) {
+export function ButtonLink({
+  kind = "plain",
+  to,
+  children,
+}: {
+  kind?: Kind;
+  to: string;
+  children: ReactNode;
+}) {
   return (
     <Link to={to} className={`${shape} no-underline ${looks[kind]}`}>
       {children}
@@ -31,11 +39,7 @@ export function Button({
   ...rest
 }: ComponentPropsWithRef<"button"> & { kind?: Kind; letter?: string; children: ReactNode }) {
   return (
-    <button
-      type="button"
-      {...rest}
-      className={`${shape} ${looks[kind]} ${className}`}
-    >
+    <button type="button" {...rest} className={`${shape} ${looks[kind]} ${className}`}>
       {children}
       {letter && (
         <kbd className="font-mono text-dense opacity-80" aria-hidden>

@@ -42,7 +42,7 @@ public final class Screenshots {
           Shot.of("person-dark", "/people/W-01007").dark(),
           Shot.of("accounts", "/people/W-01007?tab=accounts"),
           Shot.of("flow", "/flow"),
-          Shot.of("flow-dark", "/flow").dark(),
+          Shot.of("cut-off", "/cut-off/W-01010"),
           Shot.of("feed", "/feeds"),
           Shot.of("forecast", "/feeds?load=yes"),
           Shot.of("applications", "/applications"),
@@ -75,8 +75,8 @@ public final class Screenshots {
   }
 
   /**
-   * The pictures are of an April that was carried out, a July that a brake holds, and a directory
-   * that somebody has changed by hand.
+   * The pictures are of an April that was carried out, a July that a brake holds, a first mate who
+   * was cut off, and a directory that somebody has changed by hand.
    */
   private static void prepare(Running running) {
     var feeds = running.glenmoor("feeds", "list", "--output", "json").json().path("items");
@@ -87,6 +87,9 @@ public final class Screenshots {
     }
     if (isEmpty(running, "held", "list", "--state", "held")) {
       running.glenmoor("feeds", "load", running.scenario("feeds/2027-07.csv").toString());
+    }
+    if (isEmpty(running, "cut-off", "list")) {
+      running.glenmoor("cut-off", "now", "W-01010", "--reason", "asked for by the harbour master");
     }
     if (isEmpty(running, "drift", "list")) {
       changedByHand(running);

@@ -35,6 +35,8 @@ class ConsoleTest {
           "/tasks",
           "/drift",
           "/held",
+          "/cut-off",
+          "/cut-off/W-01010",
           "/work",
           "/ledger",
           "/parts");

@@ -14,6 +14,7 @@ import org.junit.platform.suite.api.Suite;
   MatrixTest.class,
   DoorsTest.class,
   DriftTest.class,
-  EveryKindTest.class
+  EveryKindTest.class,
+  CutOffTest.class
 })
 class LifeStories {}

@@ -175,7 +175,7 @@ public final class CutOffCommand extends Group {
 
   private static String line(JsonNode one) {
     var reason = one.path("reason").asString("");
-    return "%-16s %-32s %-10s %s%s"
+    return "%-20s %-30s %-10s %s%s"
         .formatted(
             one.path("name").asString(),
             one.path("account").asString(),

@@ -27,8 +27,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** What there is to see of somebody who is cut off, or might be: application by application. */
@@ -36,6 +36,13 @@ import org.jspecify.annotations.Nullable;
 public final class CutOffViews {
   private static final int MOST_OPERATIONS = 1_000;
   private static final Set<String> OPEN = Set.of("waiting", "fault", "task");
+  private static final Map<String, String> TO_THE_ACCOUNT =
+      Map.of(
+          "create", "made",
+          "update", "changed",
+          "enable", "opened",
+          "disable", "shut",
+          "delete", "deleted");
 
   /** How far an application is. */
   public enum Progress {
@@ -65,7 +72,7 @@ public final class CutOffViews {
    * @param account the account's name there
    * @param state how the account was last seen: enabled, disabled or none
    * @param rights with how many entitlements it was last seen
-   * @param what what is done there, or would be, such as {@code disable, remove 3}
+   * @param what what is done there, or would be, such as {@code shut, 3 rights taken}
    * @param reason why it waits, why it failed, or what somebody has to do
    * @param since when it came to this; null while nothing was asked for
    */
@@ -257,13 +264,20 @@ public final class CutOffViews {
         since);
   }
 
-  /** Such as {@code disable, remove 3}: kinds that come more than once with their number. */
+  /** Such as {@code shut, 3 rights taken}: the account first, then what it holds. */
   private static String words(Collection<String> kinds) {
-    Map<String, Long> counts =
-        kinds.stream()
-            .collect(Collectors.groupingBy(kind -> kind, TreeMap::new, Collectors.counting()));
-    return counts.entrySet().stream()
-        .map(each -> each.getValue() == 1 ? each.getKey() : each.getKey() + " " + each.getValue())
+    var account =
+        kinds.stream().map(TO_THE_ACCOUNT::get).filter(Objects::nonNull).distinct().toList();
+    return Stream.of(
+            account.stream(), rights(kinds, "remove", "taken"), rights(kinds, "add", "given"))
+        .flatMap(words -> words)
         .collect(Collectors.joining(", "));
+  }
+
+  private static Stream<String> rights(Collection<String> kinds, String kind, String done) {
+    var number = kinds.stream().filter(kind::equals).count();
+    return number == 0
+        ? Stream.of()
+        : Stream.of("%d %s %s".formatted(number, number == 1 ? "right" : "rights", done));
   }
 }

@@ -81,7 +81,7 @@ class CutOffTest extends EngineTest {
     assertThat(shown.isCutOff()).isFalse();
     assertThat(shown.applications())
         .extracting(InApplication::application, InApplication::progress, InApplication::what)
-        .containsExactly(tuple("chartshare", Progress.OPEN, "disable, remove 2"));
+        .containsExactly(tuple("chartshare", Progress.OPEN, "shut, 2 rights taken"));
     environment.agenda.sweep();
     assertThat(operations()).isEqualTo(before);
     assertThat(active("W-1")).isTrue();
