@@ -20,6 +20,54 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/applications/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_9"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/applications/{key}/accounts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["accounts_1"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/applications/{key}/preview": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["preview"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/applications/{key}/reconcile": {
     parameters: {
       query?: never;
@@ -868,6 +916,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/people/{worker}/what-if": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["whatIf"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/people/{worker}/why": {
     parameters: {
       query?: never;
@@ -1213,6 +1277,23 @@ export interface components {
       /** Format: date */
       until?: string;
     };
+    AccountChange: {
+      account: string;
+      application: string;
+      name: string;
+      what: string;
+    };
+    AccountLine: {
+      account: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      person: string;
+      /** Format: int32 */
+      rights: number;
+      seenState: string;
+      state: string;
+      worker: string;
+    };
     AccountShown: {
       application: string;
       applicationName: string;
@@ -1233,6 +1314,17 @@ export interface components {
       by?: string;
       /** Format: date-time */
       to?: string;
+    };
+    ApplicationDetail: {
+      after: string[];
+      care: string[];
+      coming: components["schemas"]["Coming"][];
+      connector: string;
+      key: string;
+      name: string;
+      /** Format: int32 */
+      parallel: number;
+      rights: components["schemas"]["RightLine"][];
     };
     Attaching: {
       reason: string;
@@ -1277,6 +1369,13 @@ export interface components {
     Collected: {
       begun: components["schemas"]["Begun"][];
       source: string;
+    };
+    Coming: {
+      /** Format: date */
+      day: string;
+      /** Format: int32 */
+      number: number;
+      what: string;
     };
     Credentials: {
       login: string;
@@ -1423,6 +1522,7 @@ export interface components {
       entry: components["schemas"]["JsonNode"];
       /** @description A whole number of 64 bits, as a text */
       id: string;
+      name?: string;
       subject: string;
       what: string;
     };
@@ -1682,6 +1782,20 @@ export interface components {
       seen: boolean;
       worker: string;
     };
+    MappedLine: {
+      expression: string;
+      problem: string;
+      seen: string;
+      value: string;
+      what: string;
+    };
+    MappingShown: {
+      application: string;
+      hasAccount: boolean;
+      lines: components["schemas"]["MappedLine"][];
+      name: string;
+      worker: string;
+    };
     Moved: {
       /** Format: int32 */
       events: number;
@@ -1741,6 +1855,11 @@ export interface components {
       supersededBy?: string;
       worker: string;
     };
+    Otherwise: {
+      facts: {
+        [key: string]: string;
+      };
+    };
     Outcome: {
       differences: components["schemas"]["Difference"][];
       forecast: components["schemas"]["Sum"];
@@ -1750,6 +1869,10 @@ export interface components {
       /** Format: int32 */
       unchanged: number;
       warnings: string[];
+    };
+    PageAccountLine: {
+      items: components["schemas"]["AccountLine"][];
+      next?: string;
     };
     PageCutOffShown: {
       items: components["schemas"]["CutOffShown"][];
@@ -1852,6 +1975,8 @@ export interface components {
     PersonShown: {
       facts: components["schemas"]["FactShown"][];
       manager?: components["schemas"]["Manager"];
+      /** Format: int32 */
+      missingFeeds: number;
       person: components["schemas"]["Listed"];
       /** Format: int32 */
       reports: number;
@@ -1944,6 +2069,23 @@ export interface components {
       forecast: components["schemas"]["Sum"];
       /** Format: int32 */
       operations: number;
+    };
+    RightLine: {
+      /** Format: int32 */
+      holders: number;
+      key: string;
+      kind: string;
+      name: string;
+      packages: string[];
+      technicalName: string;
+    };
+    RightShown: {
+      application: string;
+      entitlement: string;
+      fate: string;
+      name: string;
+      /** Format: date-time */
+      until?: string;
     };
     ServiceAccount: {
       application: string;
@@ -2170,6 +2312,15 @@ export interface components {
     Waiting: {
       /** Format: int32 */
       waiting: number;
+    };
+    WhatIfShown: {
+      accounts: components["schemas"]["AccountChange"][];
+      event?: string;
+      name: string;
+      rights: components["schemas"]["RightShown"][];
+      standing: string;
+      troubles: string[];
+      worker: string;
     };
     WhyAnswer: {
       entitlement: components["schemas"]["Entitlement"];
@@ -2408,6 +2559,78 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PageSummary"];
+        };
+      };
+    };
+  };
+  show_9: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ApplicationDetail"];
+        };
+      };
+    };
+  };
+  accounts_1: {
+    parameters: {
+      query?: {
+        seen?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageAccountLine"];
+        };
+      };
+    };
+  };
+  preview: {
+    parameters: {
+      query: {
+        worker: string;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MappingShown"];
         };
       };
     };
@@ -3764,6 +3987,32 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Timeline"];
+        };
+      };
+    };
+  };
+  whatIf: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        worker: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Otherwise"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WhatIfShown"];
         };
       };
     };

@@ -1,4 +1,4 @@
-import { useNavigate, useParams } from "react-router";
+import { useNavigate } from "react-router";
 import { type Schemas } from "../api/client";
 import { useNow } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
@@ -6,17 +6,14 @@ import { Badge } from "../parts/badge";
 import { away, count } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
-import { ApplicationSheet } from "./application-sheet";
 import { useApplications } from "./use-applications";
 
 /** The applications, their health and their load. */
 export function ApplicationsPage() {
-  const { application } = useParams();
   const navigate = useNavigate();
   const applications = useApplications({ refetchInterval: 5_000 });
   const rows = applications.data ?? [];
   const unwell = rows.filter((row) => row.health === "unwell").length;
-  const chosen = rows.find((row) => row.key === application);
   return (
     <>
       <GroupPages group="flow" name="Around the flow" />
@@ -37,7 +34,6 @@ export function ApplicationsPage() {
           <Row key={row.key} row={row} open={() => navigate(`/applications/${row.key}`)} />
         ))}
       </ul>
-      {chosen && <ApplicationSheet application={chosen} close={() => navigate("/applications")} />}
     </>
   );
 }

@@ -6,7 +6,7 @@ export const room: Room = {
     { path: "/applications", lazy: page(() => import("./applications-page"), "ApplicationsPage") },
     {
       path: "/applications/:application",
-      lazy: page(() => import("./applications-page"), "ApplicationsPage"),
+      lazy: page(() => import("./application-page"), "ApplicationPage"),
     },
   ],
   places: [

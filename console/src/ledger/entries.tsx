@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { useZone } from "../api/session";
 import { day, time } from "../parts/moments";
@@ -16,7 +17,7 @@ export function Entries({ entries, subject }: { entries: Schemas["Entry"][]; sub
               </span>
               <span className="truncate">{entry.what.replaceAll("-", " ")}</span>
               <span className="truncate text-dense leading-6">
-                {subject && <span className="mr-3 font-mono">{entry.subject}</span>}
+                {subject && <Subject entry={entry} />}
                 <span className="text-muted">by {entry.actor}</span>
                 {entry.cause && <span className="ml-3 font-mono text-muted">{entry.cause}</span>}
                 <span className="ml-3">{gist(entry)}</span>
@@ -29,6 +30,18 @@ export function Entries({ entries, subject }: { entries: Schemas["Entry"][]; sub
         </li>
       ))}
     </ol>
+  );
+}
+
+/** What it is about: somebody by their name, anything else by its code. */
+function Subject({ entry }: { entry: Schemas["Entry"] }) {
+  const worker = entry.subject.replace(/^person:/, "");
+  return entry.name ? (
+    <Link to={`/people/${worker}`} className="mr-3" title={worker}>
+      {entry.name}
+    </Link>
+  ) : (
+    <span className="mr-3 font-mono">{entry.subject}</span>
   );
 }
 

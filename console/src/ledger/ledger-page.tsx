@@ -36,7 +36,7 @@ export function LedgerPage() {
         <Field
           label="About"
           name="subject"
-          placeholder="person:W-01007, feed:84"
+          placeholder="a name, W-01007, feed:84"
           defaultValue={subject}
           key={`s${subject}`}
           className="w-64"

@@ -31,6 +31,7 @@ export const room: Room = {
     rehire: ["success", UserPlus],
     mover: ["info", CircleDashed],
     leaver: ["danger", UserMinus],
+    "no-show": ["danger", UserMinus],
     correction: ["muted", Info],
     "leave-begins": ["warning", CirclePause],
     "leave-ends": ["success", CircleCheck],

@@ -24,23 +24,25 @@ export function PersonChoice({ label, choose }: { label: string; choose: (worker
         placeholder="A name, or a worker number"
         className="h-8 w-full rounded-sm border border-rule bg-raised px-2 text-body placeholder:text-muted"
       />
-      {asked && (
-        <Command.List label="Found" className="mt-1 border-y border-rule">
-          <Command.Empty className="px-2 py-2 text-muted">Nobody by that name.</Command.Empty>
-          {(found?.items ?? []).map((person: Person) => (
-            <Command.Item
-              key={person.worker}
-              value={person.worker}
-              onSelect={() => choose(person.worker)}
-              className="flex cursor-pointer items-baseline gap-3 px-2 py-1.5 data-[selected=true]:bg-muted-wash"
-            >
-              <span>{person.name}</span>
-              <span className="text-dense text-muted">{person.standing.replace("-", " ")}</span>
-              <span className="ml-auto font-mono text-dense text-muted">{person.worker}</span>
-            </Command.Item>
-          ))}
-        </Command.List>
-      )}
+      {/* What the input says it controls has to be there, seen or not. */}
+      <Command.List label="Found" className={asked ? "mt-1 border-y border-rule" : "hidden"}>
+        {asked && <Command.Empty className="px-2 py-2 text-muted">Nobody by that name.</Command.Empty>}
+        {(asked ? (found?.items ?? []) : []).map((person: Person) => (
+          <Command.Item
+            key={person.worker}
+            value={person.worker}
+            onSelect={() => {
+              setText("");
+              choose(person.worker);
+            }}
+            className="flex cursor-pointer items-baseline gap-3 px-2 py-1.5 data-[selected=true]:bg-muted-wash"
+          >
+            <span>{person.name}</span>
+            <span className="text-dense text-muted">{person.standing.replace("-", " ")}</span>
+            <span className="ml-auto font-mono text-dense text-muted">{person.worker}</span>
+          </Command.Item>
+        ))}
+      </Command.List>
     </Command>
   );
 }

@@ -12,6 +12,7 @@ import { Title } from "../parts/title";
 import { PersonAccess } from "./person-access";
 import { PersonAccounts } from "./person-accounts";
 import { PersonHistory } from "./person-history";
+import { PersonWhatIf } from "./person-what-if";
 import { texts, useFacts, type Fact } from "./use-facts";
 
 /** One person: who they are, what they have through time, and why. */
@@ -90,6 +91,21 @@ export function PersonPage() {
             name: "Facts",
             content: <Pairs pairs={shown.facts.map((fact) => [fact.name, fact.value])} />,
           },
+          ...(may(session, "see-everybody")
+            ? [
+                {
+                  key: "what-if",
+                  name: "What if",
+                  content: (
+                    <PersonWhatIf
+                      worker={worker}
+                      facts={facts}
+                      now={Object.fromEntries(shown.facts.map((fact) => [fact.key, fact.value]))}
+                    />
+                  ),
+                },
+              ]
+            : []),
           ...(history
             ? [{ key: "history", name: "History", content: <PersonHistory worker={worker} /> }]
             : []),
@@ -126,6 +142,12 @@ function Line({ shown, facts }: { shown: Schemas["PersonShown"]; facts: Fact[] }
       )}
       {startsOn && (
         <span>{standing === "expected" ? `starts ${day(startsOn)}` : `here since ${day(startsOn)}`}</span>
+      )}
+      {shown.missingFeeds > 0 && (
+        <span className="text-warning">
+          not named by{" "}
+          {shown.missingFeeds === 1 ? "the last full feed" : `the last ${shown.missingFeeds} full feeds`}
+        </span>
       )}
       {endsOn && <span>last day {day(endsOn)}</span>}
       {shown.reports > 0 && <span>{shown.reports === 1 ? "1 report" : `${shown.reports} reports`}</span>}

@@ -1,4 +1,4 @@
-import { CircleCheck, CirclePause, Clock, Minus, UserMinus } from "lucide-react";
+import { CircleCheck, CirclePause, Clock, Minus, Plus, UserMinus } from "lucide-react";
 import { page, type Room } from "../frame/rooms";
 
 export const room: Room = {
@@ -15,5 +15,9 @@ export const room: Room = {
     "on-leave": ["warning", CirclePause],
     left: ["muted", UserMinus],
     erased: ["muted", Minus],
+    gained: ["success", Plus],
+    lost: ["danger", Minus],
+    "at-risk": ["warning", Clock],
+    kept: ["muted", CircleCheck],
   },
 };

@@ -9,6 +9,7 @@ import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { alike } from "../provisioning/alike";
 import { FaultRow } from "./fault-row";
+import { OwnThings } from "./own-things";
 import { Stuck } from "./stuck";
 import { Row } from "./row";
 import { useApplications } from "../applications/use-applications";
@@ -37,6 +38,7 @@ export function TodayPage() {
     (today.tasks > 0 ? 1 : 0) +
     (today.troubles.length > 0 ? 1 : 0) +
     (today.planningLateSince ? 1 : 0);
+  const plain = session.permissions.length === 0;
   const hour = hourOf(now, session.zone);
   const greeting = hour < 12 ? "Good morning" : hour < 18 ? "Good day" : "Good evening";
   return (
@@ -49,7 +51,11 @@ export function TodayPage() {
           ? "nothing waits for you"
           : count(waiting, "thing waits for you", "things wait for you")}
       </Title>
-      <Waits today={today} mends={may(session, "decide-operations")} />
+      {plain ? (
+        session.worker && <OwnThings worker={session.worker} />
+      ) : (
+        <Waits today={today} mends={may(session, "decide-operations")} />
+      )}
       {may(session, "see-feeds") && <Moved today={today} />}
       <Upcoming upcoming={today.upcoming} />
     </>

@@ -2,11 +2,14 @@ package glenmoor.acceptance;
 
 import java.io.File;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -65,9 +68,41 @@ public record Running(Path root, Path home) {
     return glenmoor("status", "--output", "json").json();
   }
 
+  /** What the script said last, and of which ports and processes. */
+  private record Told(String of, JsonNode status) {}
+
+  private static final Map<Path, Told> TOLD = new ConcurrentHashMap<>();
+
+  /**
+   * The same, asked anew only when a port or a process became another one: addresses are wanted all
+   * the time, and the script takes as long as ten calls of the service.
+   */
+  public JsonNode places() {
+    var now = portsAndProcesses();
+    return TOLD.compute(
+            home,
+            (key, told) -> told != null && told.of().equals(now) ? told : new Told(now, status()))
+        .status();
+  }
+
+  private String portsAndProcesses() {
+    var text = new StringBuilder();
+    try (var ports = Files.newDirectoryStream(home.resolve("ports"));
+        var processes = Files.newDirectoryStream(home, "*.pid")) {
+      for (var files : List.of(ports, processes)) {
+        for (var file : files) {
+          text.append(file).append(Files.readString(file));
+        }
+      }
+      return text.toString();
+    } catch (IOException unreadable) {
+      throw new UncheckedIOException(unreadable);
+    }
+  }
+
   /** Asks the database itself, as its root; gives the one value there is. */
   public String sql(String statement) {
-    var at = status().path("database");
+    var at = places().path("database");
     var said =
         run(
             List.of(
@@ -87,7 +122,7 @@ public record Running(Path root, Path home) {
   }
 
   public String url() {
-    return status().path("service").path("url").asString();
+    return places().path("service").path("url").asString();
   }
 
   /** The password of somebody who can sign in. */

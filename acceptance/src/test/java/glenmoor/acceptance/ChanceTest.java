@@ -37,7 +37,7 @@ class ChanceTest {
   private static final List<String> PLACES = List.of("Tarn Point", "Westholm", "Gull Sound");
 
   private static String sql(String query) {
-    var database = Demo.running().status().path("database");
+    var database = Demo.running().places().path("database");
     var said =
         Demo.run(
             "mariadb",

@@ -27,7 +27,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /**
  * The demo that all stories are told to: a real one, with its own MariaDB, slapd and stand-ins,
- * started once by each process of the tests and left to the test script to stop.
+ * started once and left to the test script to stop.
  */
 final class Demo {
   static final String BASE = "dc=skerryline,dc=example";
@@ -43,8 +43,7 @@ final class Demo {
       throw new IllegalStateException(
           "GLENMOOR_TEST_ROOT is not set: run the tests with ./glenmoor test.");
     }
-    var running =
-        new Running(Path.of(root), Path.of(root, ".glenmoor", System.getProperty("glenmoor.demo")));
+    var running = new Running(Path.of(root), Path.of(root, ".glenmoor/acceptance"));
     running.glenmoor("reset", "--yes");
     var said = running.glenmoor("demo", "--detach");
     assertThat(said.exit()).as(said.err()).isZero();
@@ -145,14 +144,14 @@ final class Demo {
   }
 
   static LDAPConnection directory() throws LDAPException {
-    var at = RUNNING.status().path("directory");
+    var at = RUNNING.places().path("directory");
     var url = URI.create(at.path("url").asString());
     return new LDAPConnection(
         url.getHost(), url.getPort(), at.path("bindDn").asString(), read(at.path("passwordFile")));
   }
 
   static boolean canBind(String dn, String password) {
-    var url = URI.create(RUNNING.status().path("directory").path("url").asString());
+    var url = URI.create(RUNNING.places().path("directory").path("url").asString());
     try (var own = new LDAPConnection(url.getHost(), url.getPort())) {
       own.bind(dn, password);
       return true;
@@ -163,7 +162,7 @@ final class Demo {
 
   /** The stand-in's own record of a worker, over plain HTTP. */
   static JsonNode user(String application, String worker) {
-    var at = RUNNING.status().path("standins").path(application);
+    var at = RUNNING.places().path("standins").path(application);
     var url = at.path("url").asString() + "/Users?filter=externalId%20eq%20%22" + worker + "%22";
     var found =
         JsonMapper.shared()
@@ -177,7 +176,7 @@ final class Demo {
 
   /** Tells a stand-in how to behave. */
   static void failureMode(String application, String body) {
-    var at = RUNNING.status().path("standins").path(application);
+    var at = RUNNING.places().path("standins").path(application);
     var told =
         http(
             HttpRequest.newBuilder(URI.create(at.path("controlUrl").asString()))

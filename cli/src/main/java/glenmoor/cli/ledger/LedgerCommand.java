@@ -20,7 +20,9 @@ public final class LedgerCommand extends Group {
       description = "Lists entries, newest first.")
   void list(
       @Option(names = "--worker", description = "Only about this person") @Nullable String worker,
-      @Option(names = "--subject", description = "Only about this, such as feed:12")
+      @Option(
+              names = "--subject",
+              description = "Only about this, such as feed:12, or about people of this name")
           @Nullable String subject,
       @Option(names = "--by", description = "Only by this actor") @Nullable String by,
       @Option(names = "--what", description = "Only this happening, such as grant-began")
@@ -38,6 +40,7 @@ public final class LedgerCommand extends Group {
             Column.of("BY", "actor"),
             Column.of("WHAT", "what"),
             Column.of("SUBJECT", "subject"),
+            Column.of("NAME", "name"),
             Column.of("CAUSE", "cause"),
             new Column("AFTER", row -> row.path("entry").path("after").toString())),
         "No entry matches.");

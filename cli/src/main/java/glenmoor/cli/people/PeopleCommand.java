@@ -8,6 +8,7 @@ import glenmoor.cli.Paging;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -221,6 +222,65 @@ public final class PeopleCommand extends Group {
       }
     }
     return lines;
+  }
+
+  @Command(
+      name = "what-if",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Says what would become of somebody's access if facts of theirs were others today.",
+        "Nothing is kept and nothing is done."
+      },
+      footer = {
+        "",
+        "Example: glenmoor people what-if W-01007 --fact 'department=Engine Room' --fact grade=3"
+      })
+  void whatIf(
+      @Parameters(paramLabel = "WORKER") String worker,
+      @Option(
+              names = "--fact",
+              paramLabel = "FACT=VALUE",
+              required = true,
+              description =
+                  "What would be otherwise; an empty value takes it away; may be given again")
+          Map<String, String> facts,
+      @Mixin Output output) {
+    var answer =
+        client.post(
+            "/api/v1/people/%s/what-if".formatted(Client.encoded(worker)), Map.of("facts", facts));
+    var zone = zone();
+    if (output.isTable()) {
+      output.line(
+          "%s would be %s%s."
+              .formatted(
+                  answer.path("name").asString(),
+                  answer.path("standing").asString(),
+                  answer.path("event").isNull()
+                      ? "; nothing would differ"
+                      : ", by a " + answer.path("event").asString()));
+    }
+    output.list(
+        answer,
+        answer.path("rights"),
+        List.of(
+            Column.of("BECOMES", "fate"),
+            Column.of("RIGHT", "name"),
+            Column.of("APPLICATION", "application"),
+            Column.of("ENTITLEMENT", "entitlement"),
+            new Column("UNTIL", right -> Output.moment(right.path("until"), zone))),
+        "They have no right, and would have none.");
+    if (output.isTable()) {
+      answer
+          .path("accounts")
+          .forEach(each ->
+              output.line(
+                  "%s, %s: %s"
+                      .formatted(
+                          each.path("name").asString(),
+                          each.path("account").asString(),
+                          each.path("what").asString())));
+      answer.path("troubles").forEach(each -> output.line("! " + each.asString()));
+    }
   }
 
   @Command(

@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 
 /** Applications for connector tests, with the real directory that the test script started. */
@@ -47,11 +48,13 @@ final class Testbed {
         true,
         200,
         365,
+        Set.of(),
         Optional.empty(),
         mapped,
         new LifecyclePolicy(0, WhileOnLeave.DISABLE, 30, AfterHold.DELETE),
         List.of(),
-        parallel);
+        parallel,
+        Optional.empty());
   }
 
   static Map<String, Object> directorySettings() {

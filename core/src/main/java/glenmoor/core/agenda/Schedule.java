@@ -56,6 +56,13 @@ public final class Schedule {
         .map(ZonedDateTime::toInstant);
   }
 
+  /** The last moment up to another one, itself included; nothing where there never was one. */
+  public Optional<Instant> last(Instant upTo, ZoneId zone) {
+    return ExecutionTime.forCron(cron)
+        .lastExecution(upTo.plusNanos(1).atZone(zone))
+        .map(ZonedDateTime::toInstant);
+  }
+
   @Override
   public boolean equals(Object other) {
     return other instanceof Schedule schedule && schedule.toString().equals(toString());

@@ -2,9 +2,12 @@ package glenmoor.core.applications;
 
 import glenmoor.core.conditions.Expressions.Mapping;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.SortedMap;
 
 /**
@@ -14,9 +17,12 @@ import java.util.SortedMap;
  * @param accountName makes an account's name; collisions are numbered
  * @param longestName the most characters an account name may have there; longer ones are cut
  * @param namesKeptDays for how long a name that was given up goes to nobody else
+ * @param reservedNames account names, or what stands in them before an at sign, that nobody is
+ *     given, as {@link NameKey} compares them
  * @param container where the account is kept, for connectors that have containers
  * @param after keys of the applications whose account names this one's mappings use
  * @param parallel how many accounts may be worked on side by side
+ * @param maintenance when nothing is sent
  */
 public record Application(
     String key,
@@ -27,11 +33,18 @@ public record Application(
     boolean renames,
     int longestName,
     int namesKeptDays,
+    Set<String> reservedNames,
     Optional<Mapping> container,
     SortedMap<String, Mapping> attributes,
     LifecyclePolicy lifecycle,
     List<String> after,
-    int parallel) {
+    int parallel,
+    Optional<Maintenance> maintenance) {
+
+  /** Until when nothing is sent to it; nothing while it may be. */
+  public Optional<Instant> closedUntil(Instant now, ZoneId zone) {
+    return maintenance.flatMap(each -> each.until(now, zone));
+  }
 
   /** Whether its connector declares that it can; one that is not known here can nothing. */
   public boolean can(Ability ability) {

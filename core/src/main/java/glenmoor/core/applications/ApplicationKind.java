@@ -21,6 +21,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /** {@code application: directory}: a target system, and how accounts are made in it. */
@@ -32,8 +33,36 @@ public final class ApplicationKind implements DefinitionKind<Application> {
   private static final int SHORTEST_NAME = 4;
   private static final int LONGEST_NAME = 200;
 
+  /** The mailboxes of RFC 2142, and those whom machines take for their masters. */
+  private static final Set<String> USUALLY_RESERVED =
+      Set.of(
+          "abuse",
+          "admin",
+          "administrator",
+          "anonymous",
+          "daemon",
+          "ftp",
+          "guest",
+          "hostmaster",
+          "info",
+          "mail",
+          "marketing",
+          "news",
+          "noc",
+          "nobody",
+          "postmaster",
+          "root",
+          "sales",
+          "security",
+          "support",
+          "usenet",
+          "uucp",
+          "webmaster",
+          "www");
+
   /** What a definition says of the way to the application, and not of who has what there. */
-  private static final Set<String> ON_THE_WAY = Set.of("name", "settings", "parallel");
+  private static final Set<String> ON_THE_WAY =
+      Set.of("name", "settings", "parallel", "maintenance");
 
   @Override
   public String word() {
@@ -78,11 +107,13 @@ public final class ApplicationKind implements DefinitionKind<Application> {
             account.oneOf("rename", "never", List.of("never", "on-change")).equals("on-change"),
             longest(account),
             account.days("keep-names", USUAL_NAMES_KEPT),
+            reserved(account),
             container,
             attributes,
             lifecycle(reading.inside("care")),
             reading.texts("after").stream().map(Tree.Text::value).toList(),
-            reading.number("parallel", USUAL_PARALLEL));
+            reading.number("parallel", USUAL_PARALLEL),
+            Maintenance.read(reading));
     ConnectorKind.ofWord(connector).ifPresent(kind -> beyond(kind, made, account, reading));
     account.finish();
     namesOf(made)
@@ -132,6 +163,15 @@ public final class ApplicationKind implements DefinitionKind<Application> {
         reading.place(key),
         "The connector %s cannot %s, which %s asks for."
             .formatted(kind.word(), ability.sentence(), key));
+  }
+
+  private static Set<String> reserved(Reading account) {
+    var said = account.texts("reserved");
+    return said.isEmpty() && !account.has("reserved")
+        ? USUALLY_RESERVED
+        : said.stream()
+            .map(text -> NameKey.of(text.value()))
+            .collect(Collectors.toUnmodifiableSet());
   }
 
   private static int longest(Reading account) {

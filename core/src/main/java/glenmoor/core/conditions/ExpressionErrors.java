@@ -20,6 +20,7 @@ final class ExpressionErrors {
       List.of(
           "fold",
           "slug",
+          "initials",
           "size",
           "startsWith",
           "endsWith",

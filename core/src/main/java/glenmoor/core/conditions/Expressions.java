@@ -59,7 +59,8 @@ public final class Expressions {
           .addLibraries(CelExtensions.strings())
           .addFunctionBindings(
               CelFunctionBinding.from("fold_string", String.class, Latin::fold),
-              CelFunctionBinding.from("slug_string", String.class, Latin::slug))
+              CelFunctionBinding.from("slug_string", String.class, Latin::slug),
+              CelFunctionBinding.from("initials_string", String.class, Latin::initials))
           .build();
 
   private final CelCompiler conditions;
@@ -85,7 +86,8 @@ public final class Expressions {
             .addLibraries(CelExtensions.strings())
             .addVar("person.worker", SimpleType.STRING)
             .addVar("person.name", SimpleType.STRING)
-            .addFunctionDeclarations(textFunction("fold"), textFunction("slug"));
+            .addFunctionDeclarations(
+                textFunction("fold"), textFunction("slug"), textFunction("initials"));
     facts.forEach(fact -> builder.addVar("person." + fact.key(), typeOf(fact.type())));
     return builder;
   }

@@ -60,6 +60,11 @@ public final class Reading {
     return text.orElse("");
   }
 
+  /** Whether the key is there, whatever stands under it. */
+  public boolean has(String key) {
+    return body.fields().containsKey(key);
+  }
+
   public boolean yesNo(String key) {
     return oneOf(key, "no", List.of("yes", "no", "true", "false")).matches("yes|true");
   }

@@ -46,7 +46,10 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
           : Optional.of(new Detected(EventKind.CORRECTION, today, changes));
     }
     if (wentAbsent) {
-      return Optional.of(new Detected(EventKind.LEAVER, today, changes));
+      // Whoever had not begun never came.
+      var kind =
+          Standing.of(before, today) == Standing.EXPECTED ? EventKind.NO_SHOW : EventKind.LEAVER;
+      return Optional.of(new Detected(kind, today, changes));
     }
     var cameBack = before.absentSince() != null && after.absentSince() == null;
     if (changes.isEmpty() && !cameBack) {

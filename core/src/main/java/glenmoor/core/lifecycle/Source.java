@@ -10,6 +10,8 @@ import java.util.Optional;
  *
  * @param separator the character between fields
  * @param workerColumn the column that holds the worker number
+ * @param missingAfter after how many full feeds in a row, on as many days, that do not name
+ *     somebody they have left
  * @param drop where its files are dropped; empty where somebody brings them
  */
 public record Source(
@@ -19,7 +21,10 @@ public record Source(
     char separator,
     String workerColumn,
     List<Column> columns,
+    int missingAfter,
     Optional<Drop> drop) {
+  /** Nobody is waited for longer than this many feeds. */
+  static final int MOST_MISSING = 10;
 
   /**
    * A directory into which files are dropped.

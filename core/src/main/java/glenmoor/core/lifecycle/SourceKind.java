@@ -48,15 +48,33 @@ public final class SourceKind implements DefinitionKind<Source> {
       reading.problem(reading.place("separator"), "separator must be one character.");
       separator = ",";
     }
+    var mode = reading.choice("mode", Source.Mode.FULL, Source.Mode::word);
     return Optional.of(
         new Source(
             key,
             reading.text("name", key),
-            reading.choice("mode", Source.Mode.FULL, Source.Mode::word),
+            mode,
             separator.charAt(0),
             reading.needed("worker", "which column holds the worker number"),
             List.copyOf(columns),
+            missingAfter(mode, reading),
             drop(reading)));
+  }
+
+  private static int missingAfter(Source.Mode mode, Reading reading) {
+    var said = reading.number("missing-after", 1);
+    if (said < 1 || said > Source.MOST_MISSING) {
+      reading.problem(
+          reading.place("missing-after"),
+          "missing-after is %d; say after how many full feeds in a row without them somebody has left, from 1 to %d."
+              .formatted(said, Source.MOST_MISSING));
+    }
+    if (mode == Source.Mode.CHANGES && said > 1) {
+      reading.problem(
+          reading.place("missing-after"),
+          "missing-after counts full feeds, and this source brings changes only: nobody is missing from them.");
+    }
+    return Math.clamp(said, 1, Source.MOST_MISSING);
   }
 
   private static Optional<Source.Drop> drop(Reading reading) {

@@ -97,6 +97,19 @@ public final class Latin {
     return letters(text).replaceAll("[^a-z0-9]", "");
   }
 
+  /**
+   * The first letter of each word: {@code Una Mary} is {@code um}, {@code Ó Briain} is {@code ob}.
+   */
+  public static String initials(String text) {
+    var initials = new StringBuilder();
+    for (var word : letters(text).split("[^a-z0-9]+")) {
+      if (!word.isEmpty()) {
+        initials.append(word.charAt(0));
+      }
+    }
+    return initials.toString();
+  }
+
   /** Like {@link #fold} with a hyphen between words. */
   public static String slug(String text) {
     return letters(text).replaceAll("[^a-z0-9]+", "-").replaceAll("^-+|-+$", "");

@@ -1,10 +1,9 @@
 package glenmoor.core.provisioning;
 
 import glenmoor.core.applications.Application;
-import java.text.Normalizer;
+import glenmoor.core.applications.NameKey;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 
@@ -50,13 +49,22 @@ public final class AccountNames {
       number++;
       var name = numbered(baseName, number, application.longestName());
       var place = new Place(application.key(), key(name));
-      if (!given.contains(place)
+      if (!isReserved(application, name)
+          && !given.contains(place)
           && register.holder(application.key(), place.name()) == Register.NOBODY) {
         highest.put(base, number);
         given.add(place);
         return new Allotted(baseName, number, name);
       }
     }
+  }
+
+  /** Whether nobody is given this name there: as a whole, or by what stands before an at sign. */
+  private static boolean isReserved(Application application, String name) {
+    var key = key(name);
+    var at = key.indexOf('@');
+    return application.reservedNames().contains(key)
+        || at > 0 && application.reservedNames().contains(key.substring(0, at));
   }
 
   /** Whether a name is still, or again, an account's own. */
@@ -68,7 +76,7 @@ public final class AccountNames {
 
   /** What of a name is compared: no case, no width of letters, no spaces around. */
   public static String key(String name) {
-    return Normalizer.normalize(name.strip(), Normalizer.Form.NFKC).toLowerCase(Locale.ROOT);
+    return NameKey.of(name);
   }
 
   /**

@@ -97,6 +97,15 @@ class ExpressionsTest {
   }
 
   @Test
+  void initials_are_the_first_letter_of_each_word() {
+    assertThat(Latin.initials("Una Mary")).isEqualTo("um");
+    assertThat(Latin.initials("Ó Briain")).isEqualTo("ob");
+    assertThat(Latin.initials("Anne-Sofie")).isEqualTo("as");
+    assertThat(Latin.initials("Юлия")).isEqualTo("y");
+    assertThat(Latin.initials(" ")).isEmpty();
+  }
+
+  @Test
   void folding_never_leaves_anything_but_letters_and_digits() {
     assertThat(Latin.fold("森 美穂")).matches("[a-z0-9]+");
     assertThat(Latin.fold("حداد")).matches("[a-z0-9]+");

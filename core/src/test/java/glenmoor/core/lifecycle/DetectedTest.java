@@ -64,6 +64,21 @@ class DetectedTest {
   }
 
   @Test
+  void whoever_had_not_begun_and_is_named_no_more_never_came() {
+    var expected = una("start", TODAY.plusDays(3));
+    assertThat(kind(expected, expected.absentFrom(TODAY))).isEqualTo(EventKind.NO_SHOW);
+  }
+
+  @Test
+  void of_whoever_was_cut_off_nothing_touches_access() {
+    var cutOff = una().cutOffFrom(TODAY.minusDays(1));
+    assertThat(between(cutOff, cutOff)).isEmpty();
+    assertThat(kind(cutOff, cutOff.absentFrom(TODAY))).isEqualTo(EventKind.CORRECTION);
+    assertThat(kind(cutOff, una("department", "Engine").cutOffFrom(TODAY.minusDays(1))))
+        .isEqualTo(EventKind.CORRECTION);
+  }
+
+  @Test
   void whoever_comes_back_is_a_rehire() {
     assertThat(kind(una().absentFrom(TODAY.minusDays(60)), una())).isEqualTo(EventKind.REHIRE);
     assertThat(kind(una("end", TODAY.minusDays(60)), una())).isEqualTo(EventKind.REHIRE);

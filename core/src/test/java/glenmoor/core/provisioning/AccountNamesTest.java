@@ -29,6 +29,14 @@ class AccountNamesTest {
   }
 
   @Test
+  void a_reserved_name_is_nobodys_and_gets_a_number() {
+    assertThat(Names.free().next(directory, "Root").name()).isEqualTo("Root2");
+    assertThat(Names.free().next(directory, "postmaster@skerryline.example").name())
+        .isEqualTo("postmaster2@skerryline.example");
+    assertThat(Names.free().next(directory, "rooth").name()).isEqualTo("rooth");
+  }
+
+  @Test
   void a_name_is_an_accounts_own_only_while_nobody_else_has_it() {
     assertThat(Names.with("una", 7).isFor(directory, "Una", 7)).isTrue();
     assertThat(Names.with("una", 8).isFor(directory, "una", 7)).isFalse();

@@ -5,6 +5,7 @@ import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
+import glenmoor.engine.applications.Connections;
 import glenmoor.engine.definitions.DueMarks;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.jobs.LongWork;
@@ -44,6 +45,7 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
   private final OperationWorkers workers;
   private final PersonMapper people;
   private final OperationMapper operations;
+  private final Connections connections;
   private final Jobs jobs;
   private final Ledger ledger;
   private final Transactions transactions;
@@ -56,6 +58,7 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
       OperationWorkers workers,
       PersonMapper people,
       OperationMapper operations,
+      Connections connections,
       Jobs jobs,
       Ledger ledger,
       Transactions transactions,
@@ -67,6 +70,7 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
     this.workers = workers;
     this.people = people;
     this.operations = operations;
+    this.connections = connections;
     this.jobs = jobs;
     this.ledger = ledger;
     jobs.doneBy(moving);
@@ -194,7 +198,8 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
   private void quiet() {
     var until = System.nanoTime() + QUIET_WITHIN.toNanos();
     try {
-      while (operations.ready(clock.instant()) > 0 && System.nanoTime() < until) {
+      while (operations.ready(clock.instant(), connections.closed()) > 0
+          && System.nanoTime() < until) {
         workers.wake();
         Thread.sleep(LOOK);
       }

@@ -18,8 +18,10 @@ import glenmoor.store.applications.HealthMapper.HealthRow;
 import glenmoor.store.applications.HealthMapper.Load;
 import jakarta.inject.Named;
 import java.time.Instant;
+import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
@@ -57,6 +59,9 @@ public final class ApplicationService implements Prerequisites {
   private final HealthNotes notes;
   private final Catalogues catalogues;
   private final HealthMapper health;
+  private static final DateTimeFormatter MOMENT =
+      DateTimeFormatter.ofPattern("d MMM HH:mm", Locale.ENGLISH);
+
   private final Clock clock;
   private final CostlyCount<Map<String, Load>> counts = new CostlyCount<>(this::count);
 
@@ -110,9 +115,14 @@ public final class ApplicationService implements Prerequisites {
     return health.loads(midnight).stream().collect(Collectors.toMap(Load::application, l -> l));
   }
 
-  private static String sentence(Application application, @Nullable HealthRow state) {
+  private String sentence(Application application, @Nullable HealthRow state) {
     if (application.parallel() == 0) {
       return "held: its definition says parallel: 0";
+    }
+    var until = connections.closedUntil(application);
+    if (until.isPresent()) {
+      return "maintained until %s: what there is to do waits"
+          .formatted(until.get().atZone(catalogues.zone()).format(MOMENT));
     }
     return state == null ? "not asked yet" : state.sentence();
   }

@@ -8,12 +8,15 @@ import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.time.Clock;
 import io.github.resilience4j.circuitbreaker.CircuitBreaker;
 import io.github.resilience4j.circuitbreaker.CircuitBreakerConfig;
 import jakarta.inject.Named;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
@@ -57,11 +60,14 @@ public final class Connections implements AutoCloseable {
   private final Catalogues catalogues;
   private final HealthNotes notes;
   private final ConnectorEnvironment environment;
+  private final Clock clock;
   private final Map<String, Open> open = new ConcurrentHashMap<>();
 
-  public Connections(Catalogues catalogues, HealthNotes notes, ConnectorSettings settings) {
+  public Connections(
+      Catalogues catalogues, HealthNotes notes, ConnectorSettings settings, Clock clock) {
     this.catalogues = catalogues;
     this.notes = notes;
+    this.clock = clock;
     environment = settings.environment();
   }
 
@@ -88,8 +94,24 @@ public final class Connections implements AutoCloseable {
     return Connectors.open(application, environment);
   }
 
+  /** Until when an application is maintained, so that nothing is sent to it; or nothing. */
+  public Optional<Instant> closedUntil(Application application) {
+    return application.closedUntil(clock.instant(), catalogues.zone());
+  }
+
+  /** Those to which nothing is sent at this moment, because their definitions say so. */
+  public List<String> closed() {
+    return all().stream()
+        .filter(each -> each.parallel() == 0 || closedUntil(each).isPresent())
+        .map(Application::key)
+        .toList();
+  }
+
   /** Whether work may be sent to the application at this moment. */
   public boolean open(Application application) {
+    if (closedUntil(application).isPresent()) {
+      return false;
+    }
     try {
       var opened = opened(application);
       var state = opened.breaker().getState();

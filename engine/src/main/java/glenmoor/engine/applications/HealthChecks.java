@@ -52,7 +52,8 @@ public final class HealthChecks implements RecurringJob.Owner {
    */
   public void begin() {
     for (var application : connections.all()) {
-      if (asking.add(application.key())) {
+      // Whoever maintains it may have shut it down: that is no news.
+      if (connections.closedUntil(application).isEmpty() && asking.add(application.key())) {
         Thread.ofVirtual().name("health-" + application.key()).start(() -> ask(application));
       }
     }

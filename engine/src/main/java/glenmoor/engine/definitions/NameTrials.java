@@ -11,9 +11,9 @@ import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.DefinitionService.File;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.TreeMap;
 
 /** How accounts would be called, before anything is loaded. */
 @jakarta.inject.Named
@@ -65,25 +65,9 @@ public final class NameTrials {
                 Refused.badInput(
                     "The worker number “%s” cannot be used; expected %s."
                         .formatted(worker, WorkerNumber.EXPECTED)));
-    var values = new TreeMap<String, Object>();
-    said.forEach((key, text) -> {
-      if (key.equals("worker")) {
-        return;
-      }
-      var fact = catalogue.facts().get(key);
-      if (fact == null) {
-        throw Refused.badInput(
-            "There is no fact “%s”; the facts are %s."
-                .formatted(key, String.join(", ", catalogue.facts().keySet())));
-      }
-      values.put(
-          key,
-          fact.type()
-              .read(text)
-              .orElseThrow(() ->
-                  Refused.badInput(
-                      "%s is “%s”; expected %s.".formatted(key, text, fact.type().expectation()))));
-    });
-    return new Person(new PersonId(-1), number, new Facts(values), null);
+    var facts = new HashMap<>(said);
+    facts.remove("worker");
+    return new Person(
+        new PersonId(-1), number, SaidFacts.with(Facts.of(Map.of()), facts, catalogue), null);
   }
 }

@@ -43,12 +43,13 @@ final class LedgerExport implements ExportedList {
   public void each(Map<String, String> filters, Actor actor, Consumer<List<String>> line) {
     Authorization.need(actor, Permission.READ_LEDGER);
     line.accept(List.of("entry", "happened", "actor", "cause", "subject", "what", "content"));
+    var subject = filters.get("subject");
     @Nullable KeptEntry last = null;
     while (true) {
       var page =
           ledger.search(
               new LedgerSearch(
-                  filters.get("subject"),
+                  subject == null ? null : List.of(subject),
                   filters.get("actor"),
                   filters.get("what"),
                   last == null ? null : last.happenedAt(),

@@ -5,6 +5,7 @@ import glenmoor.core.applications.AccountState;
 import glenmoor.core.lifecycle.CutOff;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
+import glenmoor.core.provisioning.CommandWords;
 import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
 import glenmoor.core.provisioning.PersonSnapshot;
@@ -24,11 +25,9 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** What there is to see of somebody who is cut off, or might be: application by application. */
@@ -36,13 +35,6 @@ import org.jspecify.annotations.Nullable;
 public final class CutOffViews {
   private static final int MOST_OPERATIONS = 1_000;
   private static final Set<String> OPEN = Set.of("waiting", "fault", "task");
-  private static final Map<String, String> TO_THE_ACCOUNT =
-      Map.of(
-          "create", "made",
-          "update", "changed",
-          "enable", "opened",
-          "disable", "shut",
-          "delete", "deleted");
 
   /** How far an application is. */
   public enum Progress {
@@ -259,25 +251,8 @@ public final class CutOffViews {
         seen.state().word(),
         seen.entitlements().size(),
         progress,
-        words(kinds),
+        CommandWords.of(kinds),
         reason,
         since);
-  }
-
-  /** Such as {@code shut, 3 rights taken}: the account first, then what it holds. */
-  private static String words(Collection<String> kinds) {
-    var account =
-        kinds.stream().map(TO_THE_ACCOUNT::get).filter(Objects::nonNull).distinct().toList();
-    return Stream.of(
-            account.stream(), rights(kinds, "remove", "taken"), rights(kinds, "add", "given"))
-        .flatMap(words -> words)
-        .collect(Collectors.joining(", "));
-  }
-
-  private static Stream<String> rights(Collection<String> kinds, String kind, String done) {
-    var number = kinds.stream().filter(kind::equals).count();
-    return number == 0
-        ? Stream.of()
-        : Stream.of("%d %s %s".formatted(number, number == 1 ? "right" : "rights", done));
   }
 }

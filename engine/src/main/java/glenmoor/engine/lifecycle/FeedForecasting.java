@@ -29,6 +29,7 @@ import java.util.Map;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import javax.sql.DataSource;
 
 /** Says what loading a file would do: reads it and plans as loading does, and keeps nothing. */
@@ -108,6 +109,9 @@ public final class FeedForecasting {
     if (!sum.unproven().isEmpty()) {
       warnings.add("Nobody is counted as missing, because " + sum.unproven());
     }
+    if (sum.waiting() > 0) {
+      warnings.add(Counted.waiting(sum.waiting()).substring(2));
+    }
     if (!sum.hint().isEmpty()) {
       warnings.add(sum.hint());
     }
@@ -117,13 +121,18 @@ public final class FeedForecasting {
   /** What the brakes measure of a feed. */
   static Brakes.Measured measured(FeedReading.Sum sum, Forecast.Sum forecast) {
     var counts = new EnumMap<Measure, Integer>(Measure.class);
-    counts.put(
-        Measure.LEAVERS, sum.counts().getOrDefault(EventKind.LEAVER.word(), 0) - sum.missing());
+    counts.put(Measure.LEAVERS, leavers(sum) - sum.missing());
     counts.put(Measure.MISSING, sum.missing());
     counts.put(Measure.MOVERS, sum.counts().getOrDefault(EventKind.MOVER.word(), 0));
     counts.put(Measure.REJECTED, sum.aside());
     counts.put(Measure.LOSING, forecast.losing());
     return new Brakes.Measured(counts, sum.people());
+  }
+
+  private static int leavers(FeedReading.Sum sum) {
+    return Stream.of(EventKind.LEAVER, EventKind.NO_SHOW)
+        .mapToInt(kind -> sum.counts().getOrDefault(kind.word(), 0))
+        .sum();
   }
 
   /** Adds up what would change for people who are there already, beside those who keep it. */
@@ -137,6 +146,11 @@ public final class FeedForecasting {
     public void take(List<FeedReading.Change> batch) {
       forecaster.take(batch);
       keeping.take(batch);
+    }
+
+    @Override
+    public void missed(List<Long> people) {
+      keeping.missed(people);
     }
 
     @Override

@@ -5,6 +5,7 @@ import glenmoor.core.access.Catalogue;
 import glenmoor.core.brakes.Brakes;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.lifecycle.RowCheck;
+import glenmoor.core.lifecycle.Source;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
@@ -125,7 +126,8 @@ public final class FeedLoading {
       transactions.run(() -> {
         // Who left by the calendar loses their sign-in before the file can bring them back.
         signIns.endLeavers();
-        keeping.send(dataSource, people);
+        var proven = delivery.source().mode() == Source.Mode.FULL && sum.unproven().isEmpty();
+        keeping.send(dataSource, people, proven);
         signIns.endLeavers();
         record.end(id, "loaded", sentence(sum), sum, 0);
         ledger.append(
@@ -213,6 +215,7 @@ public final class FeedLoading {
         + (sum.unproven().isEmpty()
             ? ""
             : ". Nobody was counted as missing, because " + sum.unproven())
+        + Counted.waiting(sum.waiting())
         + (sum.hint().isEmpty() ? "" : ". " + sum.hint());
   }
 

@@ -30,6 +30,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.function.LongSupplier;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -76,6 +77,9 @@ final class FeedReading {
   interface Changes {
     void take(List<Change> batch);
 
+    /** These are not named by a full feed, and have not left by that yet. */
+    default void missed(List<Long> people) {}
+
     /** Forgets all that was taken: it will be given again, without the rejected rows since. */
     void startOver();
   }
@@ -83,7 +87,8 @@ final class FeedReading {
   /**
    * What reading came to.
    *
-   * @param missing how many a full feed no longer names
+   * @param missing how many a full feed no longer names, and who have left by that
+   * @param waiting how many it does not name either, but too few feeds in a row did not
    * @param people of how many it speaks: those the source has brought, or those it brings now
    * @param unproven why absence from it proves nothing; empty where it does
    * @param hint what may be wrong with the file as a whole; empty if nothing
@@ -93,6 +98,7 @@ final class FeedReading {
       List<Reject> rejects,
       Map<String, Integer> counts,
       int missing,
+      int waiting,
       int people,
       String unproven,
       String hint) {
@@ -117,6 +123,7 @@ final class FeedReading {
   private final Function<String, KnownWorkers.Digest> reader;
   private int rows;
   private int missing;
+  private int waiting;
   private int unreadable;
   private int unreadableBytes;
   private boolean brokenTail;
@@ -203,7 +210,7 @@ final class FeedReading {
     if (source.mode() == Source.Mode.FULL && unproven.isEmpty()) {
       missing(changes);
     }
-    return new Sum(rows, rejects, counts, missing, people, unproven, hint());
+    return new Sum(rows, rejects, counts, missing, waiting, people, unproven, hint());
   }
 
   /** Why somebody whom the file does not name may be in it all the same. */
@@ -453,7 +460,10 @@ final class FeedReading {
     }
   }
 
-  /** In a full feed, whoever is known and not named has left, unless they had already. */
+  /**
+   * In a full feed, whoever is known and not named has left, unless they had already, or more feeds
+   * in a row have to say so. A file that comes twice on one day says so once.
+   */
   private void missing(Changes changes) {
     var ids = new ArrayList<Long>();
     known.missing(ids::add);
@@ -461,7 +471,19 @@ final class FeedReading {
         ids,
         BATCH,
         part -> {
-          var batch = people.byIds(part).stream().flatMap(row -> gone(row).stream()).toList();
+          var rows =
+              people.byIds(part).stream()
+                  .filter(row -> !left(FactsJson.person(row, catalogue.facts())))
+                  .collect(Collectors.partitioningBy(this::isMissingTooOften));
+          var missed = rows.getOrDefault(false, List.of()).stream().map(PersonRow::id).toList();
+          waiting += missed.size();
+          if (!missed.isEmpty()) {
+            changes.missed(missed);
+          }
+          var batch =
+              rows.getOrDefault(true, List.of()).stream()
+                  .flatMap(row -> gone(row).stream())
+                  .toList();
           if (!batch.isEmpty()) {
             changes.take(batch);
           }
@@ -473,11 +495,13 @@ final class FeedReading {
     return Standing.of(person.bySource(), today) == Standing.LEFT;
   }
 
+  private boolean isMissingTooOften(PersonRow row) {
+    var before = row.missingFeeds() - (today.equals(row.missingOn()) ? 1 : 0);
+    return before + 1 >= source.missingAfter();
+  }
+
   private List<Change> gone(PersonRow row) {
     var before = FactsJson.person(row, catalogue.facts());
-    if (left(before)) {
-      return List.of();
-    }
     return Detected.between(before, before.absentFrom(today), catalogue.facts(), today)
         .map(detected -> {
           count(detected.kind());

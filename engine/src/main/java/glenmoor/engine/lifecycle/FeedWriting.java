@@ -46,6 +46,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
   private final BulkRows events;
   private final BulkRows entries;
   private final List<Long> gone = new ArrayList<>();
+  private final List<Long> missed = new ArrayList<>();
 
   /**
    * @param planLater whether the people will have to be planned for; without any birthright or
@@ -123,11 +124,17 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
   public void startOver() {
     Stream.of(joiners, staged, events, entries).forEach(BulkRows::startOver);
     gone.clear();
+    missed.clear();
   }
 
   @Override
   public void take(List<FeedReading.Change> batch) {
     batch.forEach(this::take);
+  }
+
+  @Override
+  public void missed(List<Long> people) {
+    missed.addAll(people);
   }
 
   private void take(FeedReading.Change change) {
@@ -243,8 +250,12 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
         row.id(), nowText, row.actor(), row.cause(), row.subject(), row.what(), row.entry());
   }
 
-  /** Sends all of it, inside the caller's transaction. */
-  void send(DataSource dataSource, PersonMapper people) {
+  /**
+   * Sends all of it, inside the caller's transaction.
+   *
+   * @param proven whether the feed is full and can tell who is missing
+   */
+  void send(DataSource dataSource, PersonMapper people, boolean proven) {
     joiners.send(dataSource);
     staged.send(dataSource);
     if (staged.rows() > 0) {
@@ -252,6 +263,10 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
       people.clearStaged(feed);
     }
     Parts.each(gone, STATEMENT, part -> people.endAbsent(part, today, now, "feed:" + feed));
+    Parts.each(missed, STATEMENT, part -> people.missed(part, feed, today));
+    if (proven) {
+      people.notMissed(source, feed);
+    }
     events.send(dataSource);
     entries.send(dataSource);
   }

@@ -73,13 +73,18 @@ public final class PeopleService {
    */
   public record Manager(String worker, String name, boolean seen) {}
 
-  /** Everything about one person that does not depend on a question. */
+  /**
+   * Everything about one person that does not depend on a question.
+   *
+   * @param missingFeeds how many full feeds in a row did not name them, who have not left yet
+   */
   public record PersonShown(
       Listed person,
       List<FactShown> facts,
       @Nullable Manager manager,
       List<StandingSpan> standings,
-      int reports) {}
+      int reports,
+      int missingFeeds) {}
 
   private static final List<String> SORTS = List.of("name", "worker", "starts");
 
@@ -216,7 +221,8 @@ public final class PeopleService {
             : new Manager(
                 managerRow.workerNumber(), managerRow.name(), visible.sees(managerRow, actor)),
         StandingSpan.of(person, today(catalogue)),
-        catalogue.facts().containsKey(Facts.MANAGER) ? reports : 0);
+        catalogue.facts().containsKey(Facts.MANAGER) ? reports : 0,
+        Standing.of(person, today(catalogue)) == Standing.LEFT ? 0 : row.missingFeeds());
   }
 
   /** The values a fact has among people who have not left, with how many have each. */

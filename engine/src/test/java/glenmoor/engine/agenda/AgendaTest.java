@@ -58,6 +58,7 @@ class AgendaTest extends EngineTest {
             mock(OperationWorkers.class),
             mock(PersonMapper.class),
             mock(OperationMapper.class),
+            environment.connections,
             mock(Jobs.class),
             ledger,
             environment.transactions,

@@ -2,9 +2,7 @@ package glenmoor.server.ledger;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.ledger.KeptEntry;
-import glenmoor.core.ledger.LedgerSearch;
-import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.ledger.LedgerReading;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import java.time.Instant;
@@ -20,22 +18,31 @@ import tools.jackson.databind.json.JsonMapper;
 @RestController
 @RequestMapping("/api/v1/ledger")
 class LedgerApi {
-  /** One entry; {@code entry} is all of it. */
+  /**
+   * One entry; {@code entry} is all of it.
+   *
+   * @param name of the person it is about; null for other things
+   */
   record Entry(
       long id,
       Instant at,
       String actor,
       String cause,
       String subject,
+      @Nullable String name,
       String what,
       JsonNode entry) {}
 
-  private final Ledger ledger;
+  private final LedgerReading ledger;
 
-  LedgerApi(Ledger ledger) {
+  LedgerApi(LedgerReading ledger) {
     this.ledger = ledger;
   }
 
+  /**
+   * @param subject what it is about, such as {@code feed:12}; or a part of a name, or the beginning
+   *     of a worker number
+   */
   @Needs(Permission.READ_LEDGER)
   @GetMapping
   Lists.Page<Entry> list(
@@ -48,18 +55,25 @@ class LedgerApi {
     var place = Lists.place(after);
     var rows =
         ledger.search(
-            new LedgerSearch(subject, by, what, place.at(), place.id(), Lists.limit(limit) + 1),
+            new LedgerReading.Asked(
+                subject, by, what, place.at(), place.id(), Lists.limit(limit) + 1),
             actor);
-    return Lists.page(rows, limit, LedgerApi::entry, row -> Lists.key(row.happenedAt(), row.id()));
+    return Lists.page(
+        rows,
+        limit,
+        LedgerApi::entry,
+        row -> Lists.key(row.entry().happenedAt(), row.entry().id()));
   }
 
-  private static Entry entry(KeptEntry row) {
+  private static Entry entry(LedgerReading.Read read) {
+    var row = read.entry();
     return new Entry(
         row.id(),
         row.happenedAt(),
         row.actor(),
         row.cause(),
         row.subject(),
+        read.name(),
         row.what(),
         JsonMapper.shared().readTree(row.entry()));
   }

@@ -2,12 +2,14 @@ package glenmoor.server.people;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.forecast.WhatIf;
 import glenmoor.core.people.ValueCount;
 import glenmoor.engine.Refused;
 import glenmoor.engine.access.AccessService;
 import glenmoor.engine.access.AccessService.AccountShown;
 import glenmoor.engine.access.AccessService.Timeline;
 import glenmoor.engine.access.AccessService.WhyAnswer;
+import glenmoor.engine.access.WhatIfService;
 import glenmoor.engine.people.PeopleService;
 import glenmoor.engine.people.PeopleService.PeoplePage;
 import glenmoor.engine.people.PeopleService.PersonShown;
@@ -16,6 +18,9 @@ import glenmoor.engine.provisioning.OperationService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.Needs;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +28,7 @@ import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
@@ -34,8 +40,14 @@ class PeopleApi {
   private final PeopleService people;
   private final AccessService access;
   private final OperationService operations;
+  private final WhatIfService whatIf;
 
-  PeopleApi(PeopleService people, AccessService access, OperationService operations) {
+  PeopleApi(
+      PeopleService people,
+      AccessService access,
+      OperationService operations,
+      WhatIfService whatIf) {
+    this.whatIf = whatIf;
     this.people = people;
     this.access = access;
     this.operations = operations;
@@ -119,6 +131,62 @@ class PeopleApi {
   @GetMapping("/{worker}/why")
   WhyAnswer why(@PathVariable String worker, @RequestParam String entitlement, Actor actor) {
     return access.why(worker, entitlement, actor);
+  }
+
+  /**
+   * What would be otherwise.
+   *
+   * @param facts by key, as texts; an empty one is taken away
+   */
+  record Otherwise(@NotNull Map<String, String> facts) {}
+
+  /**
+   * One right of theirs.
+   *
+   * @param fate {@code gained}, {@code lost}, {@code at-risk} (held only by grants that end) or
+   *     {@code kept}
+   */
+  record RightShown(
+      String entitlement, String name, String application, String fate, @Nullable Instant until) {}
+
+  /**
+   * What would become of somebody.
+   *
+   * @param event what the change would be; null where nothing differs
+   */
+  record WhatIfShown(
+      String worker,
+      String name,
+      @Nullable String event,
+      String standing,
+      List<RightShown> rights,
+      List<WhatIf.AccountChange> accounts,
+      List<String> troubles) {}
+
+  /** What would become of somebody's access if these facts were theirs today; nothing is done. */
+  @Needs(Permission.SEE_EVERYBODY)
+  @PostMapping("/{worker}/what-if")
+  WhatIfShown whatIf(@PathVariable String worker, @Valid @RequestBody Otherwise body, Actor actor) {
+    var answer = whatIf.ask(worker, body.facts(), actor);
+    var event = answer.event();
+    return new WhatIfShown(
+        answer.worker(),
+        answer.name(),
+        event == null ? null : event.word(),
+        answer.standing().word(),
+        answer.whatIf().rights().stream()
+            .map(right ->
+                new RightShown(
+                    right.entitlement(),
+                    right.name(),
+                    right.application(),
+                    right.fate().word(),
+                    right.until()))
+            .toList(),
+        answer.whatIf().accounts(),
+        answer.troubles().stream()
+            .map(trouble -> trouble.where() + ": " + trouble.sentence())
+            .toList());
   }
 
   /** Gives an account a new passcode and tells it once. */

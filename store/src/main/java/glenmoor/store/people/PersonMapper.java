@@ -81,6 +81,13 @@ public interface PersonMapper {
       @Param("now") Instant now,
       @Param("cause") String cause);
 
+  /** A full feed did not name these people, who have not left by that yet; a day counts once. */
+  void missed(
+      @Param("ids") Collection<Long> ids, @Param("feed") long feed, @Param("day") LocalDate day);
+
+  /** Whoever of a source was missing before and is not missing from this full feed is back. */
+  void notMissed(@Param("source") String source, @Param("feed") long feed);
+
   void applyStaged(@Param("feed") long feed, @Param("now") Instant now);
 
   void clearStaged(@Param("feed") long feed);

@@ -16,4 +16,6 @@ public record PersonRow(
     @Nullable LocalDate leaveTo,
     @Nullable LocalDate absentSince,
     @Nullable LocalDate cutOffOn,
+    Integer missingFeeds,
+    @Nullable LocalDate missingOn,
     Integer revision) {}

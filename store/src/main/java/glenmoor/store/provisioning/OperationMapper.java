@@ -125,8 +125,8 @@ public interface OperationMapper {
 
   @Nullable OperationView view(@Param("id") long id);
 
-  /** Open operations that could be tried at this moment. */
-  int ready(@Param("now") Instant now);
+  /** Open operations that could be tried at this moment, but in these applications. */
+  int ready(@Param("now") Instant now, @Param("except") Collection<String> except);
 
   /** An operation that can be tried again, and its lane. */
   record Retriable(Long id, Long accountId) {}

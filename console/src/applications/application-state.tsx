@@ -2,24 +2,16 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useNow, useSession, useZone } from "../api/session";
-import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { away, count, day } from "../parts/moments";
-import { Pairs, Sheet } from "../parts/sheet";
 import { usePages } from "../api/pages";
 import { More } from "../parts/more";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
 import { ApplicationDrift } from "../reconcile/application-drift";
 
-/** One application: its health, a test of its connector, and its faults. */
-export function ApplicationSheet({
-  application,
-  close,
-}: {
-  application: Schemas["Summary"];
-  close: () => void;
-}) {
+/** How an application is: its health, a test of its connector, its drift and its faults. */
+export function ApplicationState({ application }: { application: Schemas["Summary"] }) {
   const now = useNow();
   const queries = useQueryClient();
   const { data: session } = useSession();
@@ -44,23 +36,19 @@ export function ApplicationSheet({
     refetchInterval: 5_000,
   });
   return (
-    <Sheet title={application.name} close={close}>
-      <Pairs
-        pairs={[
-          ["health", <Badge key="h" state={application.health} />],
-          ["says", application.sentence],
-          ["since", application.since ? away(application.since, now) : "not asked yet"],
-          ["connector", application.connector],
-          ["accounts", `${application.accounts}, ${application.enabled} enabled`],
-          [
-            "waiting",
-            <Link key="w" to={`/operations?application=${application.key}&state=waiting`}>
-              {count(application.waiting, "operation", "operations")}
-            </Link>,
-          ],
-        ]}
-      />
-      <div className="mt-5 flex gap-2">
+    <>
+      <p className="text-muted">
+        {application.since ? `${application.health} since ${away(application.since, now)}` : "not asked yet"}
+        {application.waiting > 0 && (
+          <>
+            {", "}
+            <Link to={`/operations?application=${application.key}&state=waiting`}>
+              {count(application.waiting, "operation waits", "operations wait")}
+            </Link>
+          </>
+        )}
+      </p>
+      <div className="mt-3 flex gap-2">
         <Button kind="primary" disabled={test.isPending} onClick={() => test.mutate()}>
           {test.isPending ? "Testing" : "Test the connector"}
         </Button>
@@ -120,7 +108,7 @@ export function ApplicationSheet({
           </ul>
         </>
       )}
-    </Sheet>
+    </>
   );
 }
 
