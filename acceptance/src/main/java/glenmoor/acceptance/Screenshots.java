@@ -52,7 +52,7 @@ public final class Screenshots {
           Shot.of("work", "/work"),
           Shot.of("tasks", "/tasks"),
           Shot.of("drift", "/drift"),
-          Shot.of("parts", "/parts"),
+          Shot.of("application", "/applications/directory?tab=accounts"),
           Shot.of("phone", "/").phone());
 
   private Screenshots() {}

@@ -16,11 +16,11 @@ public final class Bench {
         new BenchmarkEnvironment(
             Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
-    if (!which.matches("feed|scim|plan|flood|lists|reconcile|all")) {
+    if (!which.matches("feed|scim|plan|leavers|flood|lists|reconcile|all")) {
       System.err.println(
           "There is no benchmark "
               + which
-              + "; there are feed, scim, plan, flood, lists and reconcile.");
+              + "; there are feed, scim, plan, leavers, flood, lists and reconcile.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
@@ -28,6 +28,9 @@ public final class Bench {
     }
     if (which.matches("plan|all")) {
       PlanBench.run(environment);
+    }
+    if (which.matches("leavers|all")) {
+      LeaversBench.run(environment);
     }
     if (which.matches("flood|all")) {
       FloodBench.run(environment);

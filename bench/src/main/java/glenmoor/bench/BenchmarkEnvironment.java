@@ -170,6 +170,16 @@ final class BenchmarkEnvironment {
       return url;
     }
 
+    /** The most memory it has had so far, in megabytes (Linux, proc(5), VmHWM). */
+    long mostMemory() throws IOException {
+      return Files.readAllLines(Path.of("/proc", String.valueOf(process.pid()), "status")).stream()
+          .filter(line -> line.startsWith("VmHWM:"))
+          .map(line -> line.replaceAll("\\D", ""))
+          .mapToLong(kilobytes -> Long.parseLong(kilobytes) / 1024)
+          .findFirst()
+          .orElseThrow();
+    }
+
     String token() {
       return token;
     }

@@ -97,8 +97,7 @@ final class PlanBench {
   }
 
   /** Waits until nobody is due. */
-  private static void waiting(BenchmarkEnvironment environment)
-      throws SQLException, InterruptedException {
+  static void waiting(BenchmarkEnvironment environment) throws SQLException, InterruptedException {
     try (var connection = environment.database("glenmoor_bench");
         var statement = connection.createStatement()) {
       while (true) {

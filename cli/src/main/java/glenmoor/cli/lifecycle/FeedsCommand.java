@@ -153,7 +153,8 @@ public final class FeedsCommand extends Group {
   @Command(
       name = "collect",
       mixinStandardHelpOptions = true,
-      description = "Begins to load what lies in a source's drop directory now.")
+      description =
+          "Begins to load what a source has now: the rows of its view, or what lies in its drop directory.")
   void collect(@Parameters(paramLabel = "SOURCE") String source, @Mixin Output output) {
     output.noCsv();
     var collected = client.post("/api/v1/sources/" + Client.encoded(source) + "/collect", null);
@@ -164,7 +165,7 @@ public final class FeedsCommand extends Group {
             lines.add(
                 "%s is being loaded; follow it with: glenmoor work follow %s"
                     .formatted(each.path("fileName").asString(), each.path("work").asString())));
-    output.one(collected, lines.isEmpty() ? List.of("Nothing lies there.") : lines);
+    output.one(collected, lines.isEmpty() ? List.of("There is nothing new.") : lines);
   }
 
   @Command(

@@ -49,14 +49,15 @@ public final class Reachable {
   }
 
   /**
-   * @throws Settings.BadSetting if an application may not be there
+   * @param whose whose address it is, such as {@code application directory}
+   * @throws Settings.BadSetting if that may not be there
    */
-  void check(String application, String url) {
+  void check(String whose, String url) {
     if (!covers(url)) {
       throw new Settings.BadSetting(
-          "The application %s may not be at %s: %s. GLENMOOR_REACHABLE says where applications may be."
+          "The %s may not be at %s: %s. GLENMOOR_REACHABLE says where applications may be."
               .formatted(
-                  application,
+                  whose,
                   url,
                   words.isEmpty()
                       ? "what is not encrypted has to be on this machine"

@@ -10,9 +10,9 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * A connector's settings, as an application's definition gives them. {@code ${NAME}} in a text is
- * replaced by the value of a declared name, so that one definition serves a test and the real
- * thing, and no secret is written in it.
+ * Settings of the way to another system, as an application's or a source's definition gives them.
+ * {@code ${NAME}} in a text is replaced by the value of a declared name, so that one definition
+ * serves a test and the real thing, and no secret is written in it.
  */
 public final class Settings {
   private static final Pattern PLACEHOLDER = Pattern.compile("\\$\\{([A-Z0-9_]+)}");
@@ -24,7 +24,9 @@ public final class Settings {
     }
   }
 
-  private final String application;
+  /** Whose they are, in words: {@code application directory}. */
+  private final String whose;
+
   private final Map<String, Object> values;
   private final ConnectorEnvironment environment;
 
@@ -37,19 +39,43 @@ public final class Settings {
       Map<String, Object> values,
       Set<String> known,
       ConnectorEnvironment environment) {
-    this.application = application;
+    this(values, known, "application " + application, environment);
+  }
+
+  private Settings(
+      Map<String, Object> values,
+      Set<String> known,
+      String whose,
+      ConnectorEnvironment environment) {
+    this.whose = whose;
     this.values = values;
     this.environment = environment;
     var unknown = new TreeSet<>(values.keySet());
     unknown.removeAll(known);
     if (!unknown.isEmpty()) {
       throw new BadSetting(
-          "The application %s has no setting called %s; there are %s."
+          "The %s has no setting called %s; there are %s."
               .formatted(
-                  application,
-                  String.join(", ", unknown),
-                  String.join(", ", new TreeSet<>(known))));
+                  whose, String.join(", ", unknown), String.join(", ", new TreeSet<>(known))));
     }
+  }
+
+  /**
+   * Those of a source.
+   *
+   * @throws BadSetting if others than the known ones are given
+   */
+  static Settings ofSource(
+      String source,
+      Map<String, Object> values,
+      Set<String> known,
+      ConnectorEnvironment environment) {
+    return new Settings(values, known, "source " + source, environment);
+  }
+
+  /** Whose they are, in words. */
+  String whose() {
+    return whose;
   }
 
   /** A text that must be there. */
@@ -57,8 +83,8 @@ public final class Settings {
     return text(key)
         .orElseThrow(() ->
             new BadSetting(
-                "The application %s has no setting %s; add it under settings and load the definition again."
-                    .formatted(application, key)));
+                "The %s has no setting %s; add it to its definition and load that again."
+                    .formatted(whose, key)));
   }
 
   public Optional<String> text(String key) {
@@ -87,7 +113,7 @@ public final class Settings {
   /** The address that a setting names, if the application may be there. */
   public String address(String key) {
     var url = needed(key);
-    environment.reachable().check(application, url);
+    environment.reachable().check(whose, url);
     return url;
   }
 
@@ -98,8 +124,7 @@ public final class Settings {
       return environment.secret(file);
     } catch (BadSetting bad) {
       throw new BadSetting(
-          "The setting %s of the application %s cannot be used. %s"
-              .formatted(key, application, bad.getMessage()));
+          "The setting %s of the %s cannot be used. %s".formatted(key, whose, bad.getMessage()));
     }
   }
 
@@ -113,7 +138,7 @@ public final class Settings {
                     .apply(found.group(1))
                     .orElseThrow(() ->
                         new BadSetting(
-                            "A setting of the application %s needs %s, which is not among the names declared for applications: they begin with GLENMOOR_APPLICATION_."
-                                .formatted(application, found.group(1))))));
+                            "A setting of the %s needs %s, which is not among the names declared for definitions: they begin with GLENMOOR_APPLICATION_."
+                                .formatted(whose, found.group(1))))));
   }
 }

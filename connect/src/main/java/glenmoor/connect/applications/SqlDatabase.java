@@ -64,7 +64,7 @@ final class SqlDatabase implements AutoCloseable {
   SqlDatabase(Application application, Settings settings) {
     statements = statements(application, settings);
     var config = new HikariConfig();
-    config.setJdbcUrl(address(application, settings));
+    config.setJdbcUrl(address(settings, ANSWER_MILLIS));
     config.setUsername(settings.needed("user"));
     config.setPassword(settings.secretFrom("password-file"));
     config.setMaximumPoolSize(Math.max(2, application.parallel() + 1));
@@ -105,7 +105,7 @@ final class SqlDatabase implements AutoCloseable {
   }
 
   /** Only the host, the port and the schema are taken over: nothing else can be slipped in. */
-  private static String address(Application application, Settings settings) {
+  static String address(Settings settings, int answerMillis) {
     var url = settings.address("url");
     var at = URI.create(url);
     var path = String.valueOf(at.getPath());
@@ -113,8 +113,8 @@ final class SqlDatabase implements AutoCloseable {
         || !path.matches("/[A-Za-z0-9_$-]+")
         || at.getQuery() != null) {
       throw new Settings.BadSetting(
-          "The setting url of %s is %s; say mariadb://HOST:PORT/SCHEMA."
-              .formatted(application.key(), url));
+          "The setting url of the %s is %s; say mariadb://HOST:PORT/SCHEMA."
+              .formatted(settings.whose(), url));
     }
     var trust = settings.text("trust-file", "");
     return "jdbc:mariadb://%s:%d%s?connectTimeout=%d&socketTimeout=%d%s"
@@ -123,7 +123,7 @@ final class SqlDatabase implements AutoCloseable {
             at.getPort() < 0 ? 3306 : at.getPort(),
             path,
             CONNECT_MILLIS,
-            ANSWER_MILLIS,
+            answerMillis,
             trust.isEmpty() ? "" : "&sslMode=verify-full&serverSslCert=" + Path.of(trust));
   }
 

@@ -13,6 +13,7 @@ import java.util.Optional;
  * @param missingAfter after how many full feeds in a row, on as many days, that do not name
  *     somebody they have left
  * @param drop where its files are dropped; empty where somebody brings them
+ * @param view the database it is read from; empty where it comes in files
  */
 public record Source(
     String key,
@@ -22,7 +23,8 @@ public record Source(
     String workerColumn,
     List<Column> columns,
     int missingAfter,
-    Optional<Drop> drop) {
+    Optional<Drop> drop,
+    Optional<View> view) {
   /** Nobody is waited for longer than this many feeds. */
   static final int MOST_MISSING = 10;
 
@@ -33,6 +35,25 @@ public record Source(
    * @param at when it is looked into, besides whenever somebody asks for it
    */
   public record Drop(String directory, Optional<Schedule> at) {}
+
+  /**
+   * A statement that reads the records from a database.
+   *
+   * @param settings where the database is: url, user, password-file, trust-file
+   * @param select the statement, sent as it stands
+   * @param watermark the column that says what changed since; empty where all is read each time
+   * @param since the watermark of the first time
+   * @param at when it is read, besides whenever somebody asks for it
+   */
+  public record View(
+      Map<String, Object> settings,
+      String select,
+      Optional<String> watermark,
+      String since,
+      Optional<Schedule> at) {
+    /** How the statement names the watermark. */
+    public static final String WATERMARK = "watermark";
+  }
 
   /** Whether one delivery names everyone or only what changed. */
   public enum Mode {

@@ -58,7 +58,44 @@ public final class SourceKind implements DefinitionKind<Source> {
             reading.needed("worker", "which column holds the worker number"),
             List.copyOf(columns),
             missingAfter(mode, reading),
-            drop(reading)));
+            drop(reading),
+            view(mode, reading)));
+  }
+
+  private static Optional<Source.View> view(Source.Mode mode, Reading reading) {
+    if (!reading.has("view")) {
+      return Optional.empty();
+    }
+    var view = reading.inside("view");
+    var settings = new LinkedHashMap<String, Object>();
+    for (var key : List.of("url", "user", "password-file")) {
+      settings.put(key, view.needed(key, "what " + key + " of the database is"));
+    }
+    view.text("trust-file").ifPresent(file -> settings.put("trust-file", file));
+    var select = view.needed("select", "the statement that reads the records");
+    var watermark = view.text("watermark");
+    var since = view.text("since");
+    var at = Schedule.read(view, "at");
+    if (!select.isEmpty() && !select.strip().matches("(?is)(select|with)\\b.*")) {
+      view.problem(view.place("select"), "select only reads: it begins with select, or with with.");
+    }
+    if (select.contains(":" + Source.View.WATERMARK) != watermark.isPresent()
+        || watermark.isPresent() != since.isPresent()) {
+      view.problem(
+          view.place("select"),
+          "To read only what changed, say all three: watermark (the column that rises with each change), since (its value to begin with), and :watermark in the select, such as where changed_at >= :watermark.");
+    } else if (watermark.isPresent() != (mode == Source.Mode.CHANGES)) {
+      view.problem(
+          view.place("watermark"),
+          "A watermark goes with mode: changes, and changes are told by a watermark: with mode: full everybody is read each time.");
+    }
+    if (reading.has("drop")) {
+      reading.problem(
+          reading.place("view"), "Its records come from one place: say drop or view, not both.");
+    }
+    view.finish();
+    return Optional.of(
+        new Source.View(Map.copyOf(settings), select, watermark, since.orElse(""), at));
   }
 
   private static int missingAfter(Source.Mode mode, Reading reading) {

@@ -19,9 +19,11 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
 
 /** What an application's mappings come to for one person, beside what was last seen there. */
+@NullMarked
 @Named
 public final class MappingPreview {
   /**

@@ -21,11 +21,13 @@ import glenmoor.store.people.PersonMapper;
 import jakarta.inject.Named;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
 
 /**
  * What would become of somebody's access before HR says so: nothing is kept and nothing is done.
  */
+@NullMarked
 @Named
 public final class WhatIfService {
   /**
@@ -82,9 +84,9 @@ public final class WhatIfService {
     var snapshot = snapshots.shown(List.of(row), catalogue).getFirst();
     var before = snapshot.person();
     var after = before.withFacts(SaidFacts.with(before.facts(), said, catalogue));
-    said.keySet().stream()
-        .filter(key -> catalogue.facts().get(key).type() == FactType.PERSON)
-        .forEach(key -> somebody(key, after.facts()));
+    catalogue.facts().values().stream()
+        .filter(fact -> fact.type() == FactType.PERSON && said.containsKey(fact.key()))
+        .forEach(fact -> somebody(fact.key(), after.facts()));
     var now = clock.instant();
     var today = now.atZone(catalogue.zone()).toLocalDate();
     var plan = planning.forecaster(catalogue).apply(List.of(snapshot.withPerson(after))).getFirst();

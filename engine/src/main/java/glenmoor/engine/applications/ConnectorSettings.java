@@ -23,7 +23,8 @@ public record ConnectorSettings(
     Reachable.of(reachable);
   }
 
-  ConnectorEnvironment environment() {
+  /** The same, as connectors take it. */
+  public ConnectorEnvironment environment() {
     return new ConnectorEnvironment(names, secrets, Reachable.of(reachable));
   }
 }

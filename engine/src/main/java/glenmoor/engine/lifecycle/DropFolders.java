@@ -49,12 +49,6 @@ public final class DropFolders implements RecurringJob.Owner {
   private static final Pattern TAKEN = Pattern.compile("(\\d+)-(.+)");
   private static final String CLAIM = "claim-";
 
-  /** The work that was begun for files, in their order. */
-  public record Collected(String source, List<Begun> begun) {}
-
-  /** A file and the work that loads it. */
-  public record Begun(String fileName, long work) {}
-
   private final DropDirectory home;
   private final FeedService feeds;
   private final Catalogues catalogues;
@@ -119,7 +113,7 @@ public final class DropFolders implements RecurringJob.Owner {
     }
     var directory = directory(source);
     file(source);
-    var begun = new ArrayList<Begun>();
+    var begun = new ArrayList<Collected.Begun>();
     try {
       for (var file : complete(directory)) {
         begun.add(take(source, file, actor));
@@ -181,7 +175,7 @@ public final class DropFolders implements RecurringJob.Owner {
     }
   }
 
-  private Begun take(Source source, Path file, Actor actor) throws IOException {
+  private Collected.Begun take(Source source, Path file, Actor actor) throws IOException {
     var name = file.getFileName().toString();
     var taken = file.resolveSibling("taken");
     var claim = taken.resolve(CLAIM + name);
@@ -189,7 +183,7 @@ public final class DropFolders implements RecurringJob.Owner {
     try (var content = Files.newInputStream(claim)) {
       var work = feeds.load(source.key(), name, content, actor);
       Files.move(claim, taken.resolve(work + "-" + name), StandardCopyOption.ATOMIC_MOVE);
-      return new Begun(name, work);
+      return new Collected.Begun(name, work);
     }
   }
 

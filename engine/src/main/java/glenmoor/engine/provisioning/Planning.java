@@ -50,7 +50,7 @@ import org.springframework.transaction.TransactionException;
 public final class Planning implements PlanPreview, RecurringJob.Owner {
   private static final Logger LOG = LoggerFactory.getLogger(Planning.class);
   private static final Duration LATE = Duration.ofMinutes(2);
-  private static final int BATCH = 200;
+  private static final int BATCH = 500;
   private static final int AT_ONCE_TRIES = 5;
 
   /**

@@ -23,7 +23,7 @@ import java.util.TreeMap;
 
 /** Keeps what an application lists, batch by batch, while it is read. */
 final class FoundWriter {
-  private static final int BATCH = 5_000;
+  private static final int BATCH = 20_000;
   private static final int DIGEST_BYTES = 16;
   private static final int LONGEST_NAME = 400;
   private static final int LONGEST_WORKER = 64;

@@ -173,8 +173,12 @@ public final class Reconciles implements RecurringJob.Owner {
             this::scheduled));
   }
 
-  /** Begins what is due by the applications' definitions. */
+  /**
+   * Begins what is due by the applications' definitions, and forgets lists that newer ones
+   * replaced.
+   */
   void scheduled() {
+    mapper.replaced().forEach(this::forget);
     var wanted = new TreeMap<String, Schedule>();
     catalogues
         .current()
@@ -311,7 +315,6 @@ public final class Reconciles implements RecurringJob.Owner {
         mapper.dropRights(run.application(), run.id());
       });
       var answered = responses.respond(run, rule, actor, progress);
-      mapper.earlier(run.application(), run.id()).forEach(Reconciles.this::forget);
       return kept(writer, passedOver, answered);
     }
 

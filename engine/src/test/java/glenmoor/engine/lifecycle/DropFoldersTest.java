@@ -64,7 +64,7 @@ class DropFoldersTest {
     }
   }
 
-  private DropFolders.Collected collected() {
+  private Collected collected() {
     var collected = drops.collect("people-office", ISA);
     collected.begun().forEach(each -> environment.ended(each.work()));
     return collected;
@@ -76,7 +76,7 @@ class DropFoldersTest {
     drop("2027-03-01.csv", TestEnvironment.UNA, TestEnvironment.BO);
     drop("notes.txt", "nothing");
     assertThat(collected().begun())
-        .extracting(DropFolders.Begun::fileName)
+        .extracting(Collected.Begun::fileName)
         .containsExactly("2027-03-01.csv", "2027-03-02.csv");
     drops.scheduled();
     assertThat(in("processed")).containsExactly("2027-03-01.csv", "2027-03-02.csv");

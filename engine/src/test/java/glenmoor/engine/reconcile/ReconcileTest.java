@@ -113,6 +113,23 @@ class ReconcileTest {
   }
 
   @Test
+  void what_was_listed_is_forgotten_once_a_later_list_has_taken_its_place() {
+    reconciled();
+    var first = environment.number("select max(reconcile_id) from found_account");
+    reconciles.scheduled();
+    assertThat(lists()).as("the last one is needed for decisions").containsExactly(first);
+    reconciled();
+    reconciles.scheduled();
+    assertThat(lists()).hasSize(1).doesNotContain(first);
+  }
+
+  private List<Long> lists() {
+    return environment.sql.queryForList(
+        "select distinct reconcile_id from found_account union select distinct reconcile_id from found_holding",
+        Long.class);
+  }
+
+  @Test
   void every_kind_of_difference_is_found_and_the_same_one_once() {
     alter("W-1", "title", "\"Captain\"");
     join("Slip drawings", "W-1");

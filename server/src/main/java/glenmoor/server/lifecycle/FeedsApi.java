@@ -8,8 +8,9 @@ import glenmoor.core.lifecycle.KeptFeed;
 import glenmoor.core.lifecycle.RejectedRow;
 import glenmoor.core.lifecycle.Source;
 import glenmoor.engine.Spreadsheets;
-import glenmoor.engine.lifecycle.DropFolders;
+import glenmoor.engine.lifecycle.Collected;
 import glenmoor.engine.lifecycle.FeedService;
+import glenmoor.engine.lifecycle.SourceViews;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import glenmoor.server.jobs.ProgressApi;
@@ -66,11 +67,11 @@ class FeedsApi {
       String key, String name, String mode, @Nullable String drop, @Nullable String at) {}
 
   private final FeedService feeds;
-  private final DropFolders drops;
+  private final SourceViews views;
   private final ProgressApi progress;
 
-  FeedsApi(FeedService feeds, DropFolders drops, ProgressApi progress) {
-    this.drops = drops;
+  FeedsApi(FeedService feeds, SourceViews views, ProgressApi progress) {
+    this.views = views;
     this.feeds = feeds;
     this.progress = progress;
   }
@@ -197,10 +198,12 @@ class FeedsApi {
         .toList();
   }
 
-  /** Begins to load what lies in a source's drop directory now. */
+  /**
+   * Begins to load what a source has now: the rows of its view, or what lies in its drop directory.
+   */
   @Needs(Permission.LOAD_FEEDS)
   @PostMapping("/sources/{key}/collect")
-  DropFolders.Collected collect(@PathVariable String key, Actor actor) {
-    return drops.collect(key, actor);
+  Collected collect(@PathVariable String key, Actor actor) {
+    return views.collect(key, actor);
   }
 }

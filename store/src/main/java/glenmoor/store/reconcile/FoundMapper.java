@@ -58,8 +58,10 @@ public interface FoundMapper {
   /** Whether another comparison of the application goes on that was begun before. */
   boolean othersRun(@Param("application") String application, @Param("id") long id);
 
-  /** Other comparisons of the application of which there is still what was listed. */
-  List<Long> earlier(@Param("application") String application, @Param("id") long id);
+  /**
+   * Comparisons of which there is still what was listed, though a later one has taken its place.
+   */
+  List<Long> replaced();
 
   /** Deletes some of what was listed; 0 if nothing is left. */
   int dropLines(@Param("id") long id);
