@@ -2140,8 +2140,11 @@ export interface components {
       at?: string;
       drop?: string;
       key: string;
+      /** Format: int32 */
+      missingAfter: number;
       mode: string;
       name: string;
+      view: boolean;
     };
     SseEmitter: {
       /** @description A whole number of 64 bits, as a text */

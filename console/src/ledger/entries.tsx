@@ -23,6 +23,11 @@ export function Entries({ entries, subject }: { entries: Schemas["Entry"][]; sub
                 <span className="ml-3">{gist(entry)}</span>
               </span>
             </summary>
+            {subject && entry.name && (
+              <p className="mb-2">
+                <Link to={`/people/${workerOf(entry)}`}>To {entry.name}’s page</Link>
+              </p>
+            )}
             <pre className="mb-2 overflow-x-auto bg-muted-wash p-3 font-mono text-dense">
               {JSON.stringify(entry.entry, null, 2)}
             </pre>
@@ -33,13 +38,16 @@ export function Entries({ entries, subject }: { entries: Schemas["Entry"][]; sub
   );
 }
 
+/** The worker number of somebody an entry is about. */
+const workerOf = (entry: Schemas["Entry"]) => entry.subject.replace(/^person:/, "");
+
 /** What it is about: somebody by their name, anything else by its code. */
 function Subject({ entry }: { entry: Schemas["Entry"] }) {
-  const worker = entry.subject.replace(/^person:/, "");
   return entry.name ? (
-    <Link to={`/people/${worker}`} className="mr-3" title={worker}>
-      {entry.name}
-    </Link>
+    <span className="mr-3">
+      <span className="font-bold">{entry.name}</span>{" "}
+      <span className="font-mono text-muted">{workerOf(entry)}</span>
+    </span>
   ) : (
     <span className="mr-3 font-mono">{entry.subject}</span>
   );

@@ -12,6 +12,7 @@ import { FeedLoad } from "./feed-load";
 import { ChangeState } from "../parts/change-state";
 import { FeedSheet } from "./feed-sheet";
 import { counted } from "./kinds";
+import { Sources } from "./sources";
 
 /** What came in: each delivery, and loading the next one. */
 export function FeedsPage() {
@@ -68,6 +69,7 @@ export function FeedsPage() {
         </ul>
       )}
       {feeds.data && <More whole={whole} more={more} what="earlier feeds" />}
+      <Sources />
       {feed && <FeedSheet id={feed} close={() => navigate("/feeds")} />}
     </>
   );

@@ -47,7 +47,7 @@ public final class Screenshots {
           Shot.of("forecast", "/feeds?load=yes"),
           Shot.of("applications", "/applications"),
           Shot.of("operations", "/operations"),
-          Shot.of("ledger", "/ledger"),
+          Shot.of("ledger", "/ledger?subject=kerrow"),
           Shot.of("held", "/held"),
           Shot.of("work", "/work"),
           Shot.of("tasks", "/tasks"),

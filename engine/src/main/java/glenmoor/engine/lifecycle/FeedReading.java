@@ -12,10 +12,8 @@ import glenmoor.core.lifecycle.Source;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
-import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.jobs.WorkProgress;
-import glenmoor.store.Parts;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
@@ -30,7 +28,6 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.function.LongSupplier;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -121,9 +118,8 @@ final class FeedReading {
   private final Set<Long> badLines = new HashSet<>();
   private final Set<String> others = new HashSet<>();
   private final Function<String, KnownWorkers.Digest> reader;
+  private final MissingPeople missing;
   private int rows;
-  private int missing;
-  private int waiting;
   private int unreadable;
   private int unreadableBytes;
   private boolean brokenTail;
@@ -144,6 +140,7 @@ final class FeedReading {
     this.ids = ids;
     this.reporter = reporter;
     reader = known.after(readBy(source, catalogue));
+    missing = new MissingPeople(source, catalogue, people, today);
   }
 
   /** The definitions that read a file, in bytes that are the same on every machine. */
@@ -208,9 +205,12 @@ final class FeedReading {
     rejects.sort(Comparator.comparingLong(Reject::line));
     var unproven = source.mode() == Source.Mode.FULL ? unproven() : "";
     if (source.mode() == Source.Mode.FULL && unproven.isEmpty()) {
-      missing(changes);
+      var ids = new ArrayList<Long>();
+      known.missing(ids::add);
+      missing.judge(ids, changes, this::count);
     }
-    return new Sum(rows, rejects, counts, missing, waiting, people, unproven, hint());
+    return new Sum(
+        rows, rejects, counts, missing.gone(), missing.waiting(), people, unproven, hint());
   }
 
   /** Why somebody whom the file does not name may be in it all the same. */
@@ -430,7 +430,7 @@ final class FeedReading {
           continue;
         }
         var before = FactsJson.person(row, catalogue.facts());
-        if (!row.source().equals(source.key()) && !left(before)) {
+        if (!row.source().equals(source.key()) && !MissingPeople.hasLeft(before, today)) {
           others(row, said);
           continue;
         }
@@ -458,57 +458,5 @@ final class FeedReading {
               "a worker number of this source; %s belongs to %s, and may come from here once they have left there"
                   .formatted(row.name(), owner == null ? row.source() : owner.name())));
     }
-  }
-
-  /**
-   * In a full feed, whoever is known and not named has left, unless they had already, or more feeds
-   * in a row have to say so. A file that comes twice on one day says so once.
-   */
-  private void missing(Changes changes) {
-    var ids = new ArrayList<Long>();
-    known.missing(ids::add);
-    Parts.each(
-        ids,
-        BATCH,
-        part -> {
-          var rows =
-              people.byIds(part).stream()
-                  .filter(row -> !left(FactsJson.person(row, catalogue.facts())))
-                  .collect(Collectors.partitioningBy(this::isMissingTooOften));
-          var missed = rows.getOrDefault(false, List.of()).stream().map(PersonRow::id).toList();
-          waiting += missed.size();
-          if (!missed.isEmpty()) {
-            changes.missed(missed);
-          }
-          var batch =
-              rows.getOrDefault(true, List.of()).stream()
-                  .flatMap(row -> gone(row).stream())
-                  .toList();
-          if (!batch.isEmpty()) {
-            changes.take(batch);
-          }
-        });
-  }
-
-  /** Whether their own source says so: that they were cut off tells nothing of what it says. */
-  private boolean left(Person person) {
-    return Standing.of(person.bySource(), today) == Standing.LEFT;
-  }
-
-  private boolean isMissingTooOften(PersonRow row) {
-    var before = row.missingFeeds() - (today.equals(row.missingOn()) ? 1 : 0);
-    return before + 1 >= source.missingAfter();
-  }
-
-  private List<Change> gone(PersonRow row) {
-    var before = FactsJson.person(row, catalogue.facts());
-    return Detected.between(before, before.absentFrom(today), catalogue.facts(), today)
-        .map(detected -> {
-          count(detected.kind());
-          missing++;
-          return new Change(before, before.absentFrom(today), detected, null);
-        })
-        .map(List::of)
-        .orElse(List.of());
   }
 }

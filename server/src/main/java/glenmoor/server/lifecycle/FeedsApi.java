@@ -60,11 +60,19 @@ class FeedsApi {
   /**
    * A source, as far as choosing one needs.
    *
-   * @param drop the directory into which its files are dropped; null where somebody brings them
-   * @param at when that is looked into by itself
+   * @param drop the directory into which its files are dropped; null without one
+   * @param view whether it is read from a database; where it has neither, somebody brings files
+   * @param at when either is looked into by itself
+   * @param missingAfter after how many full feeds in a row without them somebody has left
    */
   record SourceShown(
-      String key, String name, String mode, @Nullable String drop, @Nullable String at) {}
+      String key,
+      String name,
+      String mode,
+      @Nullable String drop,
+      boolean view,
+      @Nullable String at,
+      int missingAfter) {}
 
   private final FeedService feeds;
   private final SourceViews views;
@@ -194,7 +202,13 @@ class FeedsApi {
                 each.name(),
                 each.mode().word(),
                 each.drop().map(Source.Drop::directory).orElse(null),
-                each.drop().flatMap(Source.Drop::at).map(Schedule::toString).orElse(null)))
+                each.view().isPresent(),
+                each.drop()
+                    .flatMap(Source.Drop::at)
+                    .or(() -> each.view().flatMap(Source.View::at))
+                    .map(Schedule::toString)
+                    .orElse(null),
+                each.missingAfter()))
         .toList();
   }
 
