@@ -19,6 +19,7 @@ import glenmoor.store.lifecycle.CutOffMapper;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Collection;
@@ -34,6 +35,7 @@ import org.jspecify.annotations.Nullable;
 @Named
 public final class CutOffViews {
   private static final int MOST_OPERATIONS = 1_000;
+  private static final Duration FOLLOWED_FOR = Duration.ofHours(1);
   private static final Set<String> OPEN = Set.of("waiting", "fault", "task");
 
   /** How far an application is. */
@@ -143,7 +145,7 @@ public final class CutOffViews {
     var snapshot = snapshots.shown(List.of(row), catalogue).getFirst();
     var person = snapshot.person();
     var last = cutOffs.last(row.id());
-    var event = last == null ? null : last.endedAt() == null ? last.event() : last.endEvent();
+    var event = last == null ? null : followed(last, clock.instant());
     return new Shown(
         row.workerNumber(),
         row.name(),
@@ -153,6 +155,16 @@ public final class CutOffViews {
         signIns.inForceOf(row.id()),
         last,
         event == null ? wouldGo(snapshot, today, catalogue) : went(snapshot, event, catalogue));
+  }
+
+  /** The event whose operations are shown; null where what would go is shown instead. */
+  private static @Nullable Long followed(CutOff last, Instant now) {
+    var ended = last.endedAt();
+    if (ended == null) {
+      return last.event();
+    }
+    // Somebody who was brought back long ago is a person like any other.
+    return ended.isAfter(now.minus(FOLLOWED_FOR)) ? last.endEvent() : null;
   }
 
   /** The plan for the same person, cut off today. */

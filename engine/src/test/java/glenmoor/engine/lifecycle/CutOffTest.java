@@ -198,6 +198,11 @@ class CutOffTest extends EngineTest {
         .extracting(InApplication::state, InApplication::progress)
         .containsExactly(tuple("enabled", Progress.CONFIRMED));
     assertThat(eventKinds()).containsExactly("joiner", "leaver", "rehire");
+    environment.at("2027-03-12T06:00:00Z");
+    assertThat(una().applications())
+        .as("long after, what would go is shown again")
+        .extracting(InApplication::progress, InApplication::what)
+        .containsExactly(tuple(Progress.OPEN, "shut, 2 rights taken"));
     assertThatThrownBy(() -> cutOffs.bringBack("W-1", WHY, CLERK))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("is not cut off");
