@@ -13,10 +13,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 
 /** {@code source: hr}: where worker records come from, and which column holds what. */
 @AutoService(DefinitionKind.class)
 public final class SourceKind implements DefinitionKind<Source> {
+  private static final Pattern ONLY_READS =
+      Pattern.compile("(?is)(select|with)\\b(?!.*\\binto\\s+(outfile|dumpfile)\\b).*");
+
   @Override
   public String word() {
     return "source";
@@ -76,8 +80,10 @@ public final class SourceKind implements DefinitionKind<Source> {
     var watermark = view.text("watermark");
     var since = view.text("since");
     var at = Schedule.read(view, "at");
-    if (!select.isEmpty() && !select.strip().matches("(?is)(select|with)\\b.*")) {
-      view.problem(view.place("select"), "select only reads: it begins with select, or with with.");
+    if (!select.isEmpty() && !ONLY_READS.matcher(select.strip()).matches()) {
+      view.problem(
+          view.place("select"),
+          "select only reads: it begins with select, or with with, and writes no file.");
     }
     if (select.contains(":" + Source.View.WATERMARK) != watermark.isPresent()
         || watermark.isPresent() != since.isPresent()) {
