@@ -5,6 +5,7 @@ import { stateTone } from "../parts/badge";
 
 type Application = Schemas["CutOffApplication"];
 
+const COLUMNS = "grid gap-x-5 grid-cols-[minmax(8rem,19rem)_minmax(8rem,14rem)_minmax(12rem,1fr)]";
 const STOPS = ["asked for", "sent", "confirmed"];
 const REACHED: Record<string, number> = { waiting: 1, sent: 2, fault: 2, task: 2, confirmed: 3 };
 
@@ -17,10 +18,7 @@ export function CutOffTracks({ applications }: { applications: Application[] }) 
   const zone = useZone();
   return (
     <ul className="border-t border-rule">
-      <li
-        aria-hidden
-        className="grid grid-cols-[minmax(8rem,19rem)_minmax(8rem,14rem)_minmax(12rem,1fr)] gap-x-5 border-b border-rule py-1 text-dense text-muted max-md:hidden"
-      >
+      <li aria-hidden className={`${COLUMNS} border-b border-rule py-1 text-dense text-muted max-md:hidden`}>
         <span>Application</span>
         <span>Account</span>
         <span className="flex justify-between">
@@ -32,7 +30,7 @@ export function CutOffTracks({ applications }: { applications: Application[] }) 
       {applications.map((each) => (
         <li
           key={each.application}
-          className="grid grid-cols-[minmax(8rem,19rem)_minmax(8rem,14rem)_minmax(12rem,1fr)] items-center gap-x-5 gap-y-1 border-b border-rule py-2 max-md:grid-cols-1"
+          className={`${COLUMNS} items-center gap-y-1 border-b border-rule py-2 max-md:grid-cols-1`}
         >
           <div>
             <div>{each.name}</div>

@@ -1,7 +1,6 @@
 package glenmoor.connect.applications;
 
 import glenmoor.connect.applications.Connector.CannotRead;
-import glenmoor.core.provisioning.Outcome;
 import java.math.BigDecimal;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -71,7 +70,7 @@ public final class SqlRows {
       throw new CannotRead(
           "The statement names a value that is not there; there is :watermark, where a watermark is defined.");
     } catch (DataAccessException failed) {
-      throw new CannotRead(sentence(SqlDatabase.outcome(failed, "select")));
+      throw new CannotRead(capital(SqlDatabase.outcome(failed, "select").sentence()));
     } catch (SQLException away) {
       throw new CannotRead("The database does not answer (SQL state " + away.getSQLState() + ").");
     }
@@ -86,16 +85,7 @@ public final class SqlRows {
     return new SingleConnectionDataSource(connection, true);
   }
 
-  private static String sentence(Outcome outcome) {
-    var sentence =
-        switch (outcome) {
-          case Outcome.WrongSettings wrong -> wrong.reason();
-          case Outcome.WrongCredentials wrong -> wrong.reason();
-          case Outcome.Unreachable away -> away.reason();
-          case Outcome.NotNow later -> later.reason();
-          case Outcome.Refused refused -> refused.reason();
-          default -> "the database gave no answer";
-        };
+  private static String capital(String sentence) {
     var capital = Character.toUpperCase(sentence.charAt(0)) + sentence.substring(1);
     return capital.endsWith(".") ? capital : capital + ".";
   }

@@ -3,6 +3,9 @@ package glenmoor.core.access;
 import glenmoor.core.people.PersonId;
 import java.time.Instant;
 import java.util.Arrays;
+import java.util.List;
+import java.util.TreeMap;
+import java.util.stream.Stream;
 import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
 
@@ -65,6 +68,14 @@ public record Grant(
 
   public boolean over(Instant at) {
     return endsAt != null && !at.isBefore(endsAt);
+  }
+
+  /** The grants there are once some were amended, by their identities, and others begun. */
+  public static List<Grant> after(List<Grant> before, List<Grant> amended, List<Grant> begun) {
+    var byId = new TreeMap<Long, Grant>();
+    before.forEach(grant -> byId.put(grant.id(), grant));
+    amended.forEach(grant -> byId.put(grant.id(), grant));
+    return Stream.concat(byId.values().stream(), begun.stream()).toList();
   }
 
   public Grant ending(@Nullable Instant end, String reason) {

@@ -166,12 +166,11 @@ public final class ApplicationKind implements DefinitionKind<Application> {
   }
 
   private static Set<String> reserved(Reading account) {
-    var said = account.texts("reserved");
-    return said.isEmpty() && !account.has("reserved")
-        ? USUALLY_RESERVED
-        : said.stream()
+    return account.has("reserved")
+        ? account.texts("reserved").stream()
             .map(text -> NameKey.of(text.value()))
-            .collect(Collectors.toUnmodifiableSet());
+            .collect(Collectors.toUnmodifiableSet())
+        : USUALLY_RESERVED;
   }
 
   private static int longest(Reading account) {

@@ -14,10 +14,8 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -68,7 +66,10 @@ public record WhatIf(List<Right> rights, List<AccountChange> accounts) {
     snapshot.accounts().forEach(account -> before.put(account.application(), account));
     var after = new HashMap<>(before);
     plan.accounts().forEach(each -> after.put(each.after().application(), each.after()));
-    var grants = grants(snapshot, plan).filter(grant -> grant.inForce(now)).toList();
+    var grants =
+        Grant.after(snapshot.grants(), plan.amend(), plan.begin()).stream()
+            .filter(grant -> grant.inForce(now))
+            .toList();
     var rights = new ArrayList<Right>();
     for (var application : catalogue.applications()) {
       var had = held(before.get(application.key()));
@@ -85,13 +86,6 @@ public record WhatIf(List<Right> rights, List<AccountChange> accounts) {
             .thenComparing(Right::application)
             .thenComparing(Right::name));
     return new WhatIf(List.copyOf(rights), changes(plan, catalogue));
-  }
-
-  private static Stream<Grant> grants(PersonSnapshot snapshot, PersonPlan plan) {
-    var amended = plan.amend().stream().collect(Collectors.toMap(Grant::id, grant -> grant));
-    return Stream.concat(
-        snapshot.grants().stream().map(grant -> amended.getOrDefault(grant.id(), grant)),
-        plan.begin().stream());
   }
 
   private static TreeSet<String> held(@Nullable Account account) {
@@ -142,10 +136,5 @@ public record WhatIf(List<Right> rights, List<AccountChange> accounts) {
                 each.after().name(),
                 CommandWords.of(each.commands().stream().map(ProvisioningCommand::word).toList())))
         .toList();
-  }
-
-  /** How many rights come to each fate. */
-  public Map<Fate, Long> counts() {
-    return rights.stream().collect(Collectors.groupingBy(Right::fate, Collectors.counting()));
   }
 }

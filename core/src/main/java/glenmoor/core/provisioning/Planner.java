@@ -24,7 +24,6 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.stream.Stream;
 
 /**
@@ -120,7 +119,7 @@ public final class Planner {
     var person = snapshot.person();
     var changes = Birthrights.decide(person, snapshot.grants(), catalogue, now);
     var troubles = new ArrayList<>(changes.troubles());
-    var grants = grantsAfter(snapshot.grants(), changes);
+    var grants = Grant.after(snapshot.grants(), changes.amend(), changes.begin());
     var over = snapshot.deviations().stream().filter(each -> each.over(now)).toList();
     var known = new HashMap<String, Account>();
     snapshot
@@ -183,13 +182,6 @@ public final class Planner {
             aspect.equals(deviation.aspect())
                 || aspect.equals(ProvisioningCommand.WHOLE)
                 || deviation.aspect().equals(ProvisioningCommand.WHOLE));
-  }
-
-  private static List<Grant> grantsAfter(List<Grant> before, Birthrights.Changes changes) {
-    var byId = new TreeMap<Long, Grant>();
-    before.forEach(grant -> byId.put(grant.id(), grant));
-    changes.amend().forEach(grant -> byId.put(grant.id(), grant));
-    return Stream.concat(byId.values().stream(), changes.begin().stream()).toList();
   }
 
   private Optional<Instant> nextDue(

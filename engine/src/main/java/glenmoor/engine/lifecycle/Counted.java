@@ -4,14 +4,12 @@ package glenmoor.engine.lifecycle;
 final class Counted {
   private Counted() {}
 
-  /** A sentence to go on with, about people whom a feed does not name; empty for none. */
+  /** What people whom a feed does not name wait for, without its full stop. */
   static String waiting(int count) {
-    return count == 0
-        ? ""
-        : ". %s not named, and %s only if the next full feeds do not name them either"
-            .formatted(
-                count == 1 ? "1 person was" : "%,d people were".formatted(count),
-                count == 1 ? "has left" : "have left");
+    return "%s not named, and %s only if the next full feeds do not name them either"
+        .formatted(
+            count == 1 ? "1 person was" : "%,d people were".formatted(count),
+            count == 1 ? "has left" : "have left");
   }
 
   static String rows(int count, String one, String many) {

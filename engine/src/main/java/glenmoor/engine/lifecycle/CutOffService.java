@@ -111,7 +111,7 @@ public final class CutOffService {
   public CutOffViews.Shown cutOff(String worker, String why, Actor actor) {
     Authorization.need(actor, Permission.CUT_OFF);
     var reason = new StatedReason(why).text().strip();
-    var row = somebody(worker);
+    var row = views.row(worker);
     if (WorkerNumber.key(row.workerNumber())
         .equals(WorkerNumber.key(Optional.ofNullable(actor.worker()).orElse("")))) {
       throw new Refused(
@@ -154,7 +154,7 @@ public final class CutOffService {
   public CutOffViews.Shown bringBack(String worker, String why, Actor actor) {
     Authorization.need(actor, Permission.CUT_OFF);
     var reason = new StatedReason(why).text().strip();
-    var row = somebody(worker);
+    var row = views.row(worker);
     transactions.run(() -> {
       var now = clock.instant();
       var today = today(now);
@@ -206,13 +206,5 @@ public final class CutOffService {
 
   private Person person(PersonRow row) {
     return FactsJson.person(row, catalogues.current().facts());
-  }
-
-  private PersonRow somebody(String worker) {
-    var row = people.byWorker(worker);
-    if (row == null) {
-      throw Refused.notThere("Nobody has the worker number " + worker + ".");
-    }
-    return row;
   }
 }

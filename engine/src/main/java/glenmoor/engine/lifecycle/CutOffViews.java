@@ -17,6 +17,7 @@ import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.lifecycle.CutOffMapper;
 import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
 import glenmoor.store.provisioning.OperationMapper;
 import jakarta.inject.Named;
 import java.time.Duration;
@@ -26,7 +27,6 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -136,10 +136,7 @@ public final class CutOffViews {
    * @throws Refused if there is no such person
    */
   Shown of(String worker) {
-    var row = people.byWorker(worker);
-    if (row == null) {
-      throw Refused.notThere("Nobody has the worker number " + worker + ".");
-    }
+    var row = row(worker);
     var catalogue = catalogues.current();
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     var snapshot = snapshots.shown(List.of(row), catalogue).getFirst();
@@ -155,6 +152,19 @@ public final class CutOffViews {
         signIns.inForceOf(row.id()),
         last,
         event == null ? wouldGo(snapshot, today, catalogue) : went(snapshot, event, catalogue));
+  }
+
+  /**
+   * The row of somebody.
+   *
+   * @throws Refused if there is no such person
+   */
+  PersonRow row(String worker) {
+    var row = people.byWorker(worker);
+    if (row == null) {
+      throw Refused.notThere("Nobody has the worker number " + worker + ".");
+    }
+    return row;
   }
 
   /** The event whose operations are shown; null where what would go is shown instead. */
@@ -228,7 +238,6 @@ public final class CutOffViews {
             .orElse(""),
         sent.stream()
             .map(each -> each.settledAt() == null ? each.createdAt() : each.settledAt())
-            .filter(Objects::nonNull)
             .max(Comparator.naturalOrder())
             .orElse(null));
   }

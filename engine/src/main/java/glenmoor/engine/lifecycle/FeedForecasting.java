@@ -110,7 +110,7 @@ public final class FeedForecasting {
       warnings.add("Nobody is counted as missing, because " + sum.unproven());
     }
     if (sum.waiting() > 0) {
-      warnings.add(Counted.waiting(sum.waiting()).substring(2));
+      warnings.add(Counted.waiting(sum.waiting()));
     }
     if (!sum.hint().isEmpty()) {
       warnings.add(sum.hint());

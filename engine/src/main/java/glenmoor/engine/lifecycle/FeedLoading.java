@@ -215,7 +215,7 @@ public final class FeedLoading {
         + (sum.unproven().isEmpty()
             ? ""
             : ". Nobody was counted as missing, because " + sum.unproven())
-        + Counted.waiting(sum.waiting())
+        + (sum.waiting() == 0 ? "" : ". " + Counted.waiting(sum.waiting()))
         + (sum.hint().isEmpty() ? "" : ". " + sum.hint());
   }
 

@@ -20,6 +20,7 @@ import glenmoor.engine.Refused;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -41,6 +42,11 @@ class WhatIfTest extends EngineTest {
       facts.put(parts[0], parts[1]);
     }
     return whatIf.ask(worker, facts, ISA);
+  }
+
+  private static Map<Fate, Long> fates(WhatIfService.Answer answer) {
+    return answer.whatIf().rights().stream()
+        .collect(Collectors.groupingBy(Right::fate, Collectors.counting()));
   }
 
   @Test
@@ -79,14 +85,14 @@ class WhatIfTest extends EngineTest {
     var answer = ask("W-2", "end=2027-02-27");
     assertThat(answer.event()).isEqualTo(EventKind.LEAVER);
     assertThat(answer.standing()).isEqualTo(Standing.LEFT);
-    assertThat(answer.whatIf().counts()).containsOnlyKeys(Fate.LOST);
+    assertThat(fates(answer)).containsOnlyKeys(Fate.LOST);
   }
 
   @Test
   void the_same_facts_change_nothing() {
     var answer = ask("W-1", "department=Deck");
     assertThat(answer.event()).isNull();
-    assertThat(answer.whatIf().counts()).containsOnlyKeys(Fate.KEPT);
+    assertThat(fates(answer)).containsOnlyKeys(Fate.KEPT);
     assertThat(answer.whatIf().accounts()).isEmpty();
   }
 
