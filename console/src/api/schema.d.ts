@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_16"];
+    get: operations["list_20"];
     put?: never;
     post?: never;
     delete?: never;
@@ -27,7 +27,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_9"];
+    get: operations["show_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -59,7 +59,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["preview"];
+    get: operations["preview_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -116,6 +116,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/asks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_19"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/asks/{id}/answer": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["answer"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/clock": {
     parameters: {
       query?: never;
@@ -123,7 +155,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_8"];
+    get: operations["show_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -155,7 +187,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_15"];
+    get: operations["list_18"];
     put?: never;
     post?: never;
     delete?: never;
@@ -251,7 +283,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_14"];
+    get: operations["list_17"];
     put?: never;
     post?: never;
     delete?: never;
@@ -267,7 +299,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_13"];
+    get: operations["list_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -331,7 +363,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_7"];
+    get: operations["show_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -429,7 +461,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["end"];
+    post: operations["end_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -443,7 +475,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_12"];
+    get: operations["list_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -491,7 +523,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_11"];
+    get: operations["list_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -539,7 +571,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_6"];
+    get: operations["show_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -619,7 +651,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_10"];
+    get: operations["list_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -635,7 +667,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_5"];
+    get: operations["show_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -669,7 +701,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["release"];
+    post: operations["release_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -683,7 +715,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -699,9 +731,89 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_8"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/letters": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["letters"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/letters/{key}/preview": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["preview"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/messages": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_10"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/messages/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_7"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/messages/{id}/again": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["again_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -715,7 +827,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_7"];
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -763,7 +875,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_4"];
+    get: operations["show_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -827,7 +939,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_6"];
+    get: operations["list_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -859,7 +971,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_3"];
+    get: operations["show_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -948,6 +1060,70 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/playbooks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_7"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/playbooks/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_4"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/playbooks/{key}/rehearsal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["rehearse"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/playbooks/{key}/runs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["play"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/progress": {
     parameters: {
       query?: never;
@@ -955,7 +1131,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_5"];
+    get: operations["list_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -971,7 +1147,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_2"];
+    get: operations["show_3"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1019,7 +1195,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_4"];
+    get: operations["list_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1035,9 +1211,137 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
+    get: operations["show_2"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_4"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
     get: operations["show_1"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs/{id}/again": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["again"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs/{id}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["end"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs/{id}/hold": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["hold"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs/{id}/release": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["release"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs/{id}/restart": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["restart"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/runs/{id}/skip": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["skip"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1325,6 +1629,28 @@ export interface components {
       /** Format: int32 */
       parallel: number;
       rights: components["schemas"]["RightLine"][];
+    };
+    AskAnswer: {
+      reason?: string;
+      yes: boolean;
+    };
+    AskShown: {
+      /** Format: date-time */
+      answeredAt?: string;
+      answeredBy: string;
+      /** Format: date-time */
+      askedAt: string;
+      id: string;
+      /** Format: date-time */
+      lapsesAt: string;
+      person: string;
+      playbook: string;
+      question: string;
+      reason: string;
+      run: string;
+      state: string;
+      whom: string;
+      worker: string;
     };
     Attaching: {
       reason: string;
@@ -1734,6 +2060,18 @@ export interface components {
       operation: string;
       sentence: string;
     };
+    LetterDefined: {
+      body: string;
+      key: string;
+      name: string;
+      subject: string;
+      tellsPasscode: boolean;
+    };
+    LetterPreview: {
+      html: string;
+      subject: string;
+      text: string;
+    };
     Line: {
       event: string;
       gains: string[];
@@ -1795,6 +2133,34 @@ export interface components {
       lines: components["schemas"]["MappedLine"][];
       name: string;
       worker: string;
+    };
+    MessageListed: {
+      address: string;
+      answer: string;
+      channel: string;
+      /** Format: date-time */
+      createdAt: string;
+      /** Format: date-time */
+      dueAt?: string;
+      id: string;
+      kind: string;
+      person?: string;
+      reason: string;
+      recipient?: string;
+      run?: string;
+      /** Format: date-time */
+      settledAt?: string;
+      state: string;
+      subject: string;
+      template: string;
+      /** Format: int32 */
+      tries: number;
+      worker?: string;
+    };
+    MessageShown: {
+      html: string;
+      message: components["schemas"]["MessageListed"];
+      text: string;
     };
     Moved: {
       /** Format: int32 */
@@ -1874,6 +2240,10 @@ export interface components {
       items: components["schemas"]["AccountLine"][];
       next?: string;
     };
+    PageAskShown: {
+      items: components["schemas"]["AskShown"][];
+      next?: string;
+    };
     PageCutOffShown: {
       items: components["schemas"]["CutOffShown"][];
       next?: string;
@@ -1918,6 +2288,10 @@ export interface components {
       items: components["schemas"]["JobShown"][];
       next?: string;
     };
+    PageMessageListed: {
+      items: components["schemas"]["MessageListed"][];
+      next?: string;
+    };
     PageOpenDrift: {
       items: components["schemas"]["OpenDrift"][];
       next?: string;
@@ -1932,6 +2306,10 @@ export interface components {
     };
     PageRejectedRow: {
       items: components["schemas"]["RejectedRow"][];
+      next?: string;
+    };
+    PageRunListed: {
+      items: components["schemas"]["RunListed"][];
       next?: string;
     };
     PageServiceAccount: {
@@ -1981,6 +2359,35 @@ export interface components {
       /** Format: int32 */
       reports: number;
       standings: components["schemas"]["StandingSpan"][];
+    };
+    PlaybookPlay: {
+      /** Format: date */
+      day?: string;
+      reason: string;
+      workers: string[];
+    };
+    PlaybookPlayed: {
+      left: string[];
+      runs: string[];
+    };
+    PlaybookRehearsal: {
+      isFor: boolean;
+      name: string;
+      steps: components["schemas"]["StepRehearsed"][];
+      worker: string;
+    };
+    PlaybookShown: {
+      key: string;
+      /** Format: int32 */
+      lateDays: number;
+      name: string;
+      of: string;
+      on: string;
+      runs: {
+        [key: string]: number;
+      };
+      steps: components["schemas"]["StepSaid"][];
+      where: string;
     };
     Reason: {
       reason: string;
@@ -2087,6 +2494,53 @@ export interface components {
       /** Format: date-time */
       until?: string;
     };
+    RunListed: {
+      /** Format: date-time */
+      beganAt: string;
+      beganBy: string;
+      beganOn: string;
+      /** Format: date */
+      day: string;
+      /** Format: date-time */
+      dueAt?: string;
+      /** Format: date-time */
+      endedAt?: string;
+      id: string;
+      name: string;
+      person: string;
+      playbook: string;
+      reason: string;
+      state: string;
+      /** Format: int32 */
+      step: number;
+      /** Format: int32 */
+      steps: number;
+      worker: string;
+    };
+    RunReason: {
+      reason: string;
+    };
+    RunRestart: {
+      reason: string;
+      /** Format: int32 */
+      step: number;
+    };
+    RunShown: {
+      run: components["schemas"]["RunListed"];
+      steps: components["schemas"]["RunStepShown"][];
+    };
+    RunStepShown: {
+      /** Format: date-time */
+      due?: string;
+      /** Format: int32 */
+      number: number;
+      said: components["schemas"]["StepSaid"];
+      /** Format: date-time */
+      settledAt?: string;
+      settledBy: string;
+      state: string;
+      what: string;
+    };
     ServiceAccount: {
       application: string;
       /** Format: date-time */
@@ -2156,6 +2610,23 @@ export interface components {
       standing: string;
       /** Format: date */
       until?: string;
+    };
+    StepRehearsed: {
+      /** Format: date-time */
+      due?: string;
+      good: boolean;
+      /** Format: int32 */
+      number: number;
+      said: components["schemas"]["StepSaid"];
+      sentence: string;
+    };
+    StepSaid: {
+      at: string;
+      does: string;
+      more: {
+        [key: string]: string;
+      };
+      what: string;
     };
     StreamingResponseBody: unknown;
     Sum: {
@@ -2546,7 +3017,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_16: {
+  list_20: {
     parameters: {
       query?: never;
       header?: never;
@@ -2566,7 +3037,7 @@ export interface operations {
       };
     };
   };
-  show_9: {
+  show_12: {
     parameters: {
       query?: never;
       header?: never;
@@ -2614,7 +3085,7 @@ export interface operations {
       };
     };
   };
-  preview: {
+  preview_1: {
     parameters: {
       query: {
         worker: string;
@@ -2704,7 +3175,57 @@ export interface operations {
       };
     };
   };
-  show_8: {
+  list_19: {
+    parameters: {
+      query?: {
+        all?: boolean;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageAskShown"];
+        };
+      };
+    };
+  };
+  answer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AskAnswer"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AskShown"];
+        };
+      };
+    };
+  };
+  show_11: {
     parameters: {
       query?: never;
       header?: never;
@@ -2748,7 +3269,7 @@ export interface operations {
       };
     };
   };
-  list_15: {
+  list_18: {
     parameters: {
       query?: {
         after?: string;
@@ -2937,7 +3458,7 @@ export interface operations {
       };
     };
   };
-  list_14: {
+  list_17: {
     parameters: {
       query?: {
         application?: string;
@@ -2961,7 +3482,7 @@ export interface operations {
       };
     };
   };
-  list_13: {
+  list_16: {
     parameters: {
       query?: {
         application?: string;
@@ -3057,7 +3578,7 @@ export interface operations {
       };
     };
   };
-  show_7: {
+  show_10: {
     parameters: {
       query?: never;
       header?: never;
@@ -3231,7 +3752,7 @@ export interface operations {
       };
     };
   };
-  end: {
+  end_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -3257,7 +3778,7 @@ export interface operations {
       };
     };
   };
-  list_12: {
+  list_15: {
     parameters: {
       query?: {
         kind?: string;
@@ -3332,7 +3853,7 @@ export interface operations {
       };
     };
   };
-  list_11: {
+  list_14: {
     parameters: {
       query?: never;
       header?: never;
@@ -3426,7 +3947,7 @@ export interface operations {
       };
     };
   };
-  show_6: {
+  show_9: {
     parameters: {
       query?: never;
       header?: never;
@@ -3537,7 +4058,7 @@ export interface operations {
       };
     };
   };
-  list_10: {
+  list_13: {
     parameters: {
       query?: {
         state?: string;
@@ -3561,7 +4082,7 @@ export interface operations {
       };
     };
   };
-  show_5: {
+  show_8: {
     parameters: {
       query?: never;
       header?: never;
@@ -3609,7 +4130,7 @@ export interface operations {
       };
     };
   };
-  release: {
+  release_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -3635,7 +4156,7 @@ export interface operations {
       };
     };
   };
-  list_9: {
+  list_12: {
     parameters: {
       query?: never;
       header?: never;
@@ -3655,7 +4176,7 @@ export interface operations {
       };
     };
   };
-  list_8: {
+  list_11: {
     parameters: {
       query?: {
         subject?: string;
@@ -3681,7 +4202,120 @@ export interface operations {
       };
     };
   };
-  list_7: {
+  letters: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LetterDefined"][];
+        };
+      };
+    };
+  };
+  preview: {
+    parameters: {
+      query: {
+        worker: string;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LetterPreview"];
+        };
+      };
+    };
+  };
+  list_10: {
+    parameters: {
+      query?: {
+        worker?: string;
+        state?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageMessageListed"];
+        };
+      };
+    };
+  };
+  show_7: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MessageShown"];
+        };
+      };
+    };
+  };
+  again_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MessageShown"];
+        };
+      };
+    };
+  };
+  list_9: {
     parameters: {
       query?: {
         state?: string;
@@ -3758,7 +4392,7 @@ export interface operations {
       };
     };
   };
-  show_4: {
+  show_6: {
     parameters: {
       query?: never;
       header?: never;
@@ -3854,7 +4488,7 @@ export interface operations {
       };
     };
   };
-  list_6: {
+  list_8: {
     parameters: {
       query?: {
         text?: string;
@@ -3904,7 +4538,7 @@ export interface operations {
       };
     };
   };
-  show_3: {
+  show_5: {
     parameters: {
       query?: never;
       header?: never;
@@ -4044,7 +4678,100 @@ export interface operations {
       };
     };
   };
-  list_5: {
+  list_7: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlaybookShown"][];
+        };
+      };
+    };
+  };
+  show_4: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlaybookShown"];
+        };
+      };
+    };
+  };
+  rehearse: {
+    parameters: {
+      query: {
+        worker: string;
+        day?: string;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlaybookRehearsal"];
+        };
+      };
+    };
+  };
+  play: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PlaybookPlay"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlaybookPlayed"];
+        };
+      };
+    };
+  };
+  list_6: {
     parameters: {
       query?: {
         open?: boolean;
@@ -4068,7 +4795,7 @@ export interface operations {
       };
     };
   };
-  show_2: {
+  show_3: {
     parameters: {
       query?: never;
       header?: never;
@@ -4134,7 +4861,7 @@ export interface operations {
       };
     };
   };
-  list_4: {
+  list_5: {
     parameters: {
       query?: {
         application?: string;
@@ -4158,7 +4885,7 @@ export interface operations {
       };
     };
   };
-  show_1: {
+  show_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -4176,6 +4903,210 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ReconcileRun"];
+        };
+      };
+    };
+  };
+  list_4: {
+    parameters: {
+      query?: {
+        playbook?: string;
+        worker?: string;
+        state?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageRunListed"];
+        };
+      };
+    };
+  };
+  show_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RunShown"];
+        };
+      };
+    };
+  };
+  again: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RunReason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RunShown"];
+        };
+      };
+    };
+  };
+  end: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RunReason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RunShown"];
+        };
+      };
+    };
+  };
+  hold: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RunReason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RunShown"];
+        };
+      };
+    };
+  };
+  release: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RunReason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RunShown"];
+        };
+      };
+    };
+  };
+  restart: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RunRestart"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RunShown"];
+        };
+      };
+    };
+  };
+  skip: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RunReason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RunShown"];
         };
       };
     };

@@ -17,6 +17,12 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import org.yaml.snakeyaml.DumperOptions;
+import org.yaml.snakeyaml.LoaderOptions;
+import org.yaml.snakeyaml.Yaml;
+import org.yaml.snakeyaml.constructor.SafeConstructor;
+import org.yaml.snakeyaml.representer.Representer;
+import org.yaml.snakeyaml.resolver.Resolver;
 
 /** A small Skerry Line: enough facts, applications, packages and people for a test to read well. */
 public final class SkerryLine {
@@ -128,6 +134,32 @@ public final class SkerryLine {
     var result = Catalogue.read(definitions, 1, ZONE);
     problems.addAll(result.problems());
     return new Catalogue.Result(result.catalogue(), problems);
+  }
+
+  /** As definition files are read: everything is a text, on is no yes. */
+  private static Yaml texts() {
+    var resolver =
+        new Resolver() {
+          @Override
+          protected void addImplicitResolvers() {
+            // None.
+          }
+        };
+    var dumping = new DumperOptions();
+    return new Yaml(
+        new SafeConstructor(new LoaderOptions()),
+        new Representer(dumping),
+        dumping,
+        new LoaderOptions(),
+        resolver);
+  }
+
+  /** What is wrong with these documents, beside those there are. */
+  @SuppressWarnings("unchecked")
+  public static List<Problem> problems(String yaml) {
+    var documents = documents();
+    texts().loadAll(yaml).forEach(each -> documents.add((Map<String, Object>) each));
+    return read(documents).problems();
   }
 
   /** Read once: reading it for each of thousands of plans would take a minute. */

@@ -23,6 +23,7 @@ import glenmoor.engine.jobs.Askers;
 import glenmoor.engine.jobs.JobRunner;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.letters.MailSettings;
 import glenmoor.engine.lifecycle.DropDirectory;
 import glenmoor.engine.lifecycle.EventService;
 import glenmoor.engine.lifecycle.FeedForecasting;
@@ -42,6 +43,8 @@ import glenmoor.engine.time.MovableClock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.engine.today.Today;
 import glenmoor.standins.applications.ScimApplication;
+import glenmoor.standins.letters.Desk;
+import glenmoor.standins.letters.PostOffice;
 import glenmoor.store.Database;
 import glenmoor.store.Ids;
 import glenmoor.store.access.GrantMapper;
@@ -134,6 +137,13 @@ public final class TestEnvironment implements AutoCloseable {
 
   private final AnnotationConfigApplicationContext context;
   public final Path directory;
+
+  /** Where letters arrive. */
+  public final PostOffice post;
+
+  /** What is told over channels. */
+  public final Desk desk;
+
   private boolean started;
 
   public TestEnvironment() {
@@ -144,6 +154,8 @@ public final class TestEnvironment implements AutoCloseable {
       chartshare =
           new ScimApplication(
               "chartshare", directory, 0, TOKEN, 0, List.of("Charts", "Westholm", "Slip drawings"));
+      post = new PostOffice(0, 0, directory, TOKEN);
+      desk = new Desk("help-desk", directory, 0, TOKEN);
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     }
@@ -153,6 +165,8 @@ public final class TestEnvironment implements AutoCloseable {
     context.registerBean(Planning.SideBySide.class, () -> new Planning.SideBySide(2));
     context.registerBean(
         DropDirectory.class, () -> new DropDirectory(Optional.of(directory.resolve("drops"))));
+    context.registerBean(
+        MailSettings.class, () -> new MailSettings("smtp://127.0.0.1:" + post.port(), "", ""));
     context.registerBean(Passwords.Cost.class, () -> new Passwords.Cost(64, 1));
     context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(
@@ -226,6 +240,7 @@ public final class TestEnvironment implements AutoCloseable {
   private Optional<String> named(String name) {
     return switch (name) {
       case "CHARTSHARE_URL" -> Optional.of("http://127.0.0.1:" + chartshare.port() + "/scim/v2");
+      case "DESK_URL" -> Optional.of("http://127.0.0.1:" + desk.port() + "/events");
       case "CHARTSHARE_TOKEN" -> Optional.of(directory.resolve("token").toString());
       default -> Optional.empty();
     };
@@ -472,5 +487,7 @@ public final class TestEnvironment implements AutoCloseable {
   public void close() {
     context.close();
     chartshare.close();
+    post.close();
+    desk.close();
   }
 }

@@ -3,6 +3,7 @@ package glenmoor.server;
 import glenmoor.engine.Engine;
 import glenmoor.engine.applications.ConnectorSettings;
 import glenmoor.engine.identity.Passwords;
+import glenmoor.engine.letters.MailSettings;
 import glenmoor.engine.lifecycle.DropDirectory;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Secrets;
@@ -49,6 +50,11 @@ class EngineConfiguration {
     var directory = settings.get(Setting.GLENMOOR_DROP_DIRECTORY);
     return new DropDirectory(
         directory.isEmpty() ? Optional.empty() : Optional.of(Path.of(directory)));
+  }
+
+  @Bean
+  MailSettings mail(ServiceSettings settings) {
+    return settings.mail();
   }
 
   @Bean

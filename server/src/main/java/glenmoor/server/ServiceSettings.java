@@ -1,6 +1,7 @@
 package glenmoor.server;
 
 import glenmoor.engine.applications.ConnectorSettings;
+import glenmoor.engine.letters.MailSettings;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -95,6 +96,13 @@ public final class ServiceSettings {
     readable(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_ADMIN_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_KEY_FILE, mistakes);
+    readable(Setting.GLENMOOR_MAIL_PASSWORD_FILE, mistakes);
+    notAmongSecrets(Setting.GLENMOOR_MAIL_PASSWORD_FILE, mistakes);
+    try {
+      mail();
+    } catch (IllegalArgumentException bad) {
+      mistakes.add("GLENMOOR_MAIL_URL: %s.".formatted(bad.getMessage()));
+    }
     notAmongSecrets(Setting.GLENMOOR_KEY_FILE, mistakes);
     notAmongSecrets(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);
     notAmongSecrets(Setting.GLENMOOR_ADMIN_PASSWORD_FILE, mistakes);
@@ -178,6 +186,21 @@ public final class ServiceSettings {
                 : Optional.empty(),
         Path.of(get(Setting.GLENMOOR_SECRETS_DIRECTORY)),
         get(Setting.GLENMOOR_REACHABLE));
+  }
+
+  /**
+   * The mail server that takes letters.
+   *
+   * @throws IllegalArgumentException with a sentence, if its address is none
+   */
+  public MailSettings mail() {
+    var file = get(Setting.GLENMOOR_MAIL_PASSWORD_FILE);
+    return new MailSettings(
+        get(Setting.GLENMOOR_MAIL_URL),
+        get(Setting.GLENMOOR_MAIL_USER),
+        file.isEmpty() || !Files.isReadable(Path.of(file))
+            ? ""
+            : secret(Setting.GLENMOOR_MAIL_PASSWORD_FILE));
   }
 
   /** The content of the file a setting names, or the empty text. */

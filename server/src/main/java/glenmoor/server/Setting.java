@@ -36,6 +36,11 @@ public enum Setting {
   GLENMOOR_DROP_DIRECTORY(
       "",
       "Where the directories are into which sources drop files; without it nothing is dropped here"),
+  GLENMOOR_MAIL_URL(
+      "",
+      "The mail server that takes letters, such as smtps://mail.example.org:465; smtp:// is encrypted by STARTTLS unless the server is on this machine. Without it letters wait"),
+  GLENMOOR_MAIL_USER("", "The user to sign in to the mail server with; empty where none is needed"),
+  GLENMOOR_MAIL_PASSWORD_FILE("", "A file with that user's password"),
   GLENMOOR_PLANNERS("2", "How many plan for people side by side in one service"),
   GLENMOOR_LARGEST_FEED("500", "How many megabytes a feed may have"),
   GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),

@@ -1,6 +1,8 @@
 package glenmoor.standins;
 
 import glenmoor.standins.applications.ScimApplication;
+import glenmoor.standins.letters.Desk;
+import glenmoor.standins.letters.PostOffice;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -11,7 +13,9 @@ import java.util.concurrent.CountDownLatch;
  * Starts the stand-ins and goes on until stopped.
  *
  * <p>Arguments: a directory for what they keep, then {@code key:port:tokenFile:seats:group,group}
- * for each. Once all answer, a file {@code ready} appears in the directory.
+ * for each application, {@code post-office=smtpPort=httpPort=tokenFile} for the mail server, and
+ * {@code key=port=secretFile} for each desk. Once all answer, a file {@code ready} appears in the
+ * directory.
  */
 public final class Standins {
   private Standins() {}
@@ -19,6 +23,10 @@ public final class Standins {
   public static void main(String[] arguments) throws IOException, InterruptedException {
     var directory = Files.createDirectories(Path.of(arguments[0]));
     for (var i = 1; i < arguments.length; i++) {
+      if (arguments[i].contains("=")) {
+        hearing(arguments[i].split("=", -1), directory);
+        continue;
+      }
       var parts = arguments[i].split(":", -1);
       var groups = parts[4].isEmpty() ? List.<String>of() : List.of(parts[4].split(","));
       var application =
@@ -33,5 +41,17 @@ public final class Standins {
     }
     Files.writeString(directory.resolve("ready"), "ready\n");
     new CountDownLatch(1).await();
+  }
+
+  private static void hearing(String[] parts, Path directory) throws IOException {
+    var secret = Files.readString(Path.of(parts[parts.length - 1])).strip();
+    if (parts[0].equals("post-office")) {
+      var post =
+          new PostOffice(Integer.parseInt(parts[1]), Integer.parseInt(parts[2]), directory, secret);
+      System.out.println("The post office takes letters on port " + post.port());
+    } else {
+      var desk = new Desk(parts[0], directory, Integer.parseInt(parts[1]), secret);
+      System.out.println(parts[0] + " hears on port " + desk.port());
+    }
   }
 }

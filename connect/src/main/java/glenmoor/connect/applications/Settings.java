@@ -73,6 +73,19 @@ public final class Settings {
     return new Settings(values, known, "source " + source, environment);
   }
 
+  /**
+   * Those of a channel.
+   *
+   * @throws BadSetting if others than the known ones are given
+   */
+  public static Settings ofChannel(
+      String channel,
+      Map<String, Object> values,
+      Set<String> known,
+      ConnectorEnvironment environment) {
+    return new Settings(values, known, "channel " + channel, environment);
+  }
+
   /** Whose they are, in words. */
   String whose() {
     return whose;

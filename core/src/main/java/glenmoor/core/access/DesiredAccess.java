@@ -62,6 +62,13 @@ public record DesiredAccess(
     };
   }
 
+  /** The same with the account kept disabled, where there shall be one. */
+  public DesiredAccess disabled() {
+    return account == AccountState.ENABLED
+        ? new DesiredAccess(application, AccountState.DISABLED, entitlements)
+        : this;
+  }
+
   private static DesiredAccess none(Application application) {
     return new DesiredAccess(application, AccountState.NONE, Collections.emptySortedSet());
   }

@@ -10,6 +10,8 @@ import static glenmoor.core.authorization.Permission.SEE_APPLICATIONS;
 import static glenmoor.core.authorization.Permission.SEE_EVERYBODY;
 import static glenmoor.core.authorization.Permission.SEE_FEEDS;
 import static glenmoor.core.authorization.Permission.SEE_HELD_CHANGES;
+import static glenmoor.core.authorization.Permission.SEE_LETTERS;
+import static glenmoor.core.authorization.Permission.SEE_PLAYBOOKS;
 import static glenmoor.core.authorization.Permission.TEST_APPLICATIONS;
 
 import java.util.Arrays;
@@ -29,7 +31,14 @@ public enum Duty {
       "people-desk",
       Scope.Kind.EVERYTHING,
       EnumSet.of(
-          SEE_EVERYBODY, LOAD_FEEDS, SEE_FEEDS, SEE_HELD_CHANGES, DECIDE_HELD_CHANGES, CUT_OFF)),
+          SEE_EVERYBODY,
+          LOAD_FEEDS,
+          SEE_FEEDS,
+          SEE_HELD_CHANGES,
+          DECIDE_HELD_CHANGES,
+          CUT_OFF,
+          SEE_LETTERS,
+          SEE_PLAYBOOKS)),
   /** Answers for one application. */
   APPLICATION_OWNER(
       "application-owner",

@@ -22,11 +22,14 @@ import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactType;
 import glenmoor.core.people.Latin;
 import glenmoor.core.people.Person;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -47,6 +50,8 @@ import org.jspecify.annotations.Nullable;
  * are null.
  */
 public final class Expressions {
+  private static final DateTimeFormatter WRITTEN =
+      DateTimeFormatter.ofPattern("d MMMM uuuu", Locale.ENGLISH);
   private static final int LONGEST = 4_000;
   private static final int MOST_ITERATIONS = 1_000;
   private static final Pattern KEY = Pattern.compile("[Kk]ey '([^']*)'");
@@ -60,11 +65,13 @@ public final class Expressions {
           .addFunctionBindings(
               CelFunctionBinding.from("fold_string", String.class, Latin::fold),
               CelFunctionBinding.from("slug_string", String.class, Latin::slug),
-              CelFunctionBinding.from("initials_string", String.class, Latin::initials))
+              CelFunctionBinding.from("initials_string", String.class, Latin::initials),
+              CelFunctionBinding.from("written_timestamp", Instant.class, Expressions::written))
           .build();
 
   private final CelCompiler conditions;
   private final CelCompiler mappings;
+  private final CelCompiler letters;
   private final Collection<FactDefinition> facts;
 
   /** Makes a language in which exactly these facts can be named. */
@@ -77,6 +84,15 @@ public final class Expressions {
             .addVar("account.name", SimpleType.STRING)
             .setResultType(SimpleType.STRING)
             .build();
+    letters =
+        language(facts)
+            .addVar("accounts", MapType.create(SimpleType.STRING, SimpleType.STRING))
+            .addVar("manager.name", SimpleType.STRING)
+            .addVar("recipient.name", SimpleType.STRING)
+            .addVar("day", SimpleType.STRING)
+            .addVar("passcode", SimpleType.STRING)
+            .setResultType(SimpleType.STRING)
+            .build();
   }
 
   private static CelCompilerBuilder language(Collection<FactDefinition> facts) {
@@ -87,9 +103,20 @@ public final class Expressions {
             .addVar("person.worker", SimpleType.STRING)
             .addVar("person.name", SimpleType.STRING)
             .addFunctionDeclarations(
-                textFunction("fold"), textFunction("slug"), textFunction("initials"));
+                textFunction("fold"),
+                textFunction("slug"),
+                textFunction("initials"),
+                CelFunctionDecl.newFunctionDeclaration(
+                    "written",
+                    CelOverloadDecl.newGlobalOverload(
+                        "written_timestamp", SimpleType.STRING, SimpleType.TIMESTAMP)));
     facts.forEach(fact -> builder.addVar("person." + fact.key(), typeOf(fact.type())));
     return builder;
+  }
+
+  /** A date as people write it, such as 14 March 2027. */
+  private static String written(Instant date) {
+    return WRITTEN.format(date.atZone(ZoneOffset.UTC));
   }
 
   private static CelFunctionDecl textFunction(String name) {
@@ -123,6 +150,16 @@ public final class Expressions {
    */
   public Mapping mapping(String text) {
     return new Mapping(compiled(mappings, text));
+  }
+
+  /**
+   * Compiles a part of a letter: a text made from a person's facts and what belongs to the
+   * occasion.
+   *
+   * @throws BadExpression if it does not give a text from what there is
+   */
+  public LetterText letterText(String text) {
+    return new LetterText(compiled(letters, text));
   }
 
   private Compiled compiled(CelCompiler compiler, String text) {
@@ -363,6 +400,37 @@ public final class Expressions {
       } catch (CelEvaluationException failed) {
         if (compiled.comparesWithNothing(failed, view)) {
           return Optional.empty();
+        }
+        throw unanswerable(text(), failed);
+      }
+    }
+  }
+
+  /** A part of a letter, ready to be made. */
+  public static final class LetterText {
+    private final Compiled compiled;
+
+    private LetterText(Compiled compiled) {
+      this.compiled = compiled;
+    }
+
+    public String text() {
+      return compiled.text();
+    }
+
+    /**
+     * The text for one occasion; empty where it is built on a number or date that the person has
+     * not.
+     *
+     * @param values the view of a person with what belongs to the occasion
+     * @throws Unanswerable if it cannot be made for any other reason
+     */
+    public String value(Map<String, Object> values) {
+      try {
+        return String.valueOf(compiled.program().eval(values));
+      } catch (CelEvaluationException failed) {
+        if (compiled.comparesWithNothing(failed, values)) {
+          return "";
         }
         throw unanswerable(text(), failed);
       }

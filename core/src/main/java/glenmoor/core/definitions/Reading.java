@@ -29,6 +29,11 @@ public final class Reading {
     this.problems = problems;
   }
 
+  /** Reads fields that stand in no document, such as those that were kept of one. */
+  public static Reading over(Tree.Fields fields, List<Problem> problems) {
+    return new Reading(fields, problems);
+  }
+
   public void problem(Tree.Place place, String sentence) {
     problems.add(new Problem(place, sentence));
   }
@@ -146,6 +151,17 @@ public final class Reading {
       }
     }
     return texts;
+  }
+
+  /** What stands in a list, whatever it is. */
+  public List<Tree> items(String key) {
+    read.add(key);
+    return switch (body.fields().get(key)) {
+      case null -> List.of();
+      case Tree.Items items -> items.items();
+      case Tree.Text text -> this.<List<Tree>>refuse(text, key, "a list").orElse(List.of());
+      case Tree.Fields fields -> this.<List<Tree>>refuse(fields, key, "a list").orElse(List.of());
+    };
   }
 
   public Map<String, Tree> map(String key) {

@@ -61,7 +61,7 @@ final class AccountStep {
   @Nullable AccountPlan plan(PersonSnapshot snapshot) {
     var there = known != null && known.state() != AccountState.NONE;
     if (desired.account() == AccountState.NONE) {
-      return known != null && there ? unneeded(known) : null;
+      return known != null && there ? unneeded(known, snapshot) : null;
     }
     try {
       if (known == null || !there) {
@@ -213,7 +213,7 @@ final class AccountStep {
     }
   }
 
-  private AccountPlan unneeded(Account account) {
+  private AccountPlan unneeded(Account account, PersonSnapshot snapshot) {
     if (account.state() == AccountState.ENABLED) {
       commands.add(new ProvisioningCommand.Disable());
     }
@@ -221,9 +221,16 @@ final class AccountStep {
       account.entitlements().forEach(this::remove);
     }
     var unneededSince = Objects.requireNonNullElse(account.unneededSince(), now);
-    var delete =
-        application.lifecycle().afterHold() == AfterHold.DELETE
-            && !now.isBefore(unneededSince.plus(application.lifecycle().hold()));
+    var held =
+        application.lifecycle().afterHold() == AfterHold.KEEP
+            || now.isBefore(unneededSince.plus(application.lifecycle().hold()));
+    // What was ordered before they came back, and left again, was about another time.
+    var ordered =
+        snapshot
+            .ordered(application.key(), AccountOrder.Kind.DELETE)
+            .filter(since -> !since.isBefore(unneededSince))
+            .isPresent();
+    var delete = ordered || !held;
     if (delete) {
       commands.add(new ProvisioningCommand.Delete());
     }

@@ -2,19 +2,41 @@ package glenmoor.core.provisioning;
 
 import glenmoor.core.access.Grant;
 import glenmoor.core.people.Person;
+import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * All that planning for one person has to know: their facts, grants and accounts, and the
  * differences that somebody answers for.
  */
 public record PersonSnapshot(
-    Person person, List<Grant> grants, List<Account> accounts, List<AcceptedDeviation> deviations) {
+    Person person,
+    List<Grant> grants,
+    List<Account> accounts,
+    List<AcceptedDeviation> deviations,
+    List<AccountOrder> orders) {
   public PersonSnapshot(Person person, List<Grant> grants, List<Account> accounts) {
-    this(person, grants, accounts, List.of());
+    this(person, grants, accounts, List.of(), List.of());
+  }
+
+  public PersonSnapshot(
+      Person person,
+      List<Grant> grants,
+      List<Account> accounts,
+      List<AcceptedDeviation> deviations) {
+    this(person, grants, accounts, deviations, List.of());
+  }
+
+  /** Since when something was ordered of the account in an application; nothing if it was not. */
+  Optional<Instant> ordered(String application, AccountOrder.Kind kind) {
+    return orders.stream()
+        .filter(order -> order.application().equals(application) && order.kind() == kind)
+        .map(AccountOrder::since)
+        .max(Instant::compareTo);
   }
 
   public PersonSnapshot withPerson(Person changed) {
-    return new PersonSnapshot(changed, grants, accounts, deviations);
+    return new PersonSnapshot(changed, grants, accounts, deviations, orders);
   }
 }

@@ -132,6 +132,9 @@ public final class Planner {
     var accountsAfter = new ArrayList<>(known.values());
     for (var application : catalogue.applications()) {
       var desired = DesiredAccess.of(application, person, grants, catalogue, now);
+      if (snapshot.ordered(application.key(), AccountOrder.Kind.DISABLE).isPresent()) {
+        desired = desired.disabled();
+      }
       var account = known.get(application.key());
       var step =
           new AccountStep(

@@ -25,6 +25,8 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -50,6 +52,7 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
   private final Ledger ledger;
   private final Transactions transactions;
   private final DueMarks marks;
+  private final List<FallsDue> others;
   private final Moving moving = new Moving();
 
   public Agenda(
@@ -62,8 +65,10 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
       Jobs jobs,
       Ledger ledger,
       Transactions transactions,
-      DueMarks marks) {
+      DueMarks marks,
+      List<FallsDue> others) {
     this.marks = marks;
+    this.others = others;
     this.transactions = transactions;
     this.clock = clock;
     this.planning = planning;
@@ -175,23 +180,46 @@ public final class Agenda implements DueWork, RecurringJob.Owner {
   private int move(MovableClock movable, Instant from, Instant to, WorkProgress progress) {
     var steps = 0;
     var days = (int) Duration.between(from, to).toDays();
-    quiet();
+    settle();
     while (true) {
       // A retry that is due later is no reason to stop: it is overdue at the next stop anyway.
-      var next = people.nextDue();
+      var next = next();
       if (next == null || next.isAfter(to)) {
         break;
       }
       movable.moveTo(next);
       steps++;
       progress.at((int) Duration.between(from, next).toDays(), days, "at " + next);
-      sweep();
-      quiet();
+      settle();
     }
     movable.moveTo(to);
-    sweep();
-    quiet();
+    settle();
     return steps;
+  }
+
+  private @Nullable Instant next() {
+    return Stream.concat(
+            Stream.ofNullable(people.nextDue()),
+            others.stream().flatMap(other -> Stream.ofNullable(other.next())))
+        .min(Instant::compareTo)
+        .orElse(null);
+  }
+
+  /** Does all that can be done at this moment, and what follows from it at once. */
+  private void settle() {
+    var until = System.nanoTime() + QUIET_WITHIN.toNanos();
+    do {
+      sweep();
+      quiet();
+      others.forEach(FallsDue::carryOut);
+    } while (System.nanoTime() < until && open());
+  }
+
+  private boolean open() {
+    var now = clock.instant();
+    return people.due(now, 1) > 0
+        || operations.ready(now, connections.closed()) > 0
+        || others.stream().anyMatch(FallsDue::busy);
   }
 
   /** Waits until everything that can be done at this moment is done, but not for ever. */

@@ -6,26 +6,17 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Reach;
 import glenmoor.core.authorization.Scope;
-import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
-import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
-import glenmoor.store.Bulk;
-import glenmoor.store.Ids;
 import glenmoor.store.people.PersonMapper;
-import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
-import glenmoor.store.provisioning.OperationMapper.LaneRow;
 import glenmoor.store.provisioning.OperationMapper.OperationRow;
 import jakarta.inject.Named;
 import java.util.List;
-import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
 /** What people see of operations, and passcodes, which are operations that somebody asks for. */
@@ -36,46 +27,26 @@ public final class OperationService {
   private static final List<String> KINDS =
       List.of("create", "update", "enable", "disable", "add", "remove", "set-password", "delete");
 
-  /** A passcode that was issued: shown once, kept nowhere in the open. */
-  public record Issued(long operation, String account, String passcode) {}
-
   private final OperationMapper operations;
   private final PersonMapper people;
-  private final AccountMapper accounts;
   private final OperationWorkers workers;
-  private final Overtaking overtaking;
+  private final Passcodes passcodes;
   private final Catalogues catalogues;
-  private final Secrets secrets;
   private final Transactions transactions;
-  private final Bulk bulk;
-  private final Ledger ledger;
-  private final Ids ids;
-  private final Clock clock;
 
   public OperationService(
       OperationMapper operations,
       PersonMapper people,
-      AccountMapper accounts,
       OperationWorkers workers,
+      Passcodes passcodes,
       Catalogues catalogues,
-      Secrets secrets,
-      Transactions transactions,
-      Bulk bulk,
-      Ledger ledger,
-      Ids ids,
-      Clock clock) {
-    overtaking = new Overtaking(operations);
+      Transactions transactions) {
+    this.passcodes = passcodes;
     this.operations = operations;
     this.people = people;
-    this.accounts = accounts;
     this.workers = workers;
     this.catalogues = catalogues;
-    this.secrets = secrets;
     this.transactions = transactions;
-    this.bulk = bulk;
-    this.ledger = ledger;
-    this.ids = ids;
-    this.clock = clock;
   }
 
   public List<OperationView> search(OperationSearch search, Actor actor) {
@@ -139,7 +110,7 @@ public final class OperationService {
   }
 
   /** Gives an account a new password that nobody knows yet, and tells it once. */
-  public Issued issuePasscode(String worker, String application, Actor actor) {
+  public Passcodes.Issued issuePasscode(String worker, String application, Actor actor) {
     Authorization.need(actor, Permission.ISSUE_PASSCODES, Scope.application(application));
     var defined =
         catalogues.current().applications().stream()
@@ -149,71 +120,19 @@ public final class OperationService {
       throw Refused.badInput(
           "Accounts in %s have no password that Glenmoor could set.".formatted(application));
     }
-    var passcode = secrets.passcode();
     var issued =
         transactions.run(() -> {
           var person = people.byWorker(worker);
           if (person == null) {
             throw Refused.notThere("Nobody has the worker number " + worker + ".");
           }
-          var account =
-              accounts.of(List.of(person.id())).stream()
-                  .filter(each -> each.application().equals(application))
-                  .filter(each -> !each.state().equals("none"))
-                  .findFirst()
-                  .orElseThrow(() ->
-                      Refused.notThere(
-                          "%s has no account in %s.".formatted(person.name(), application)));
-          var operation = ids.next();
-          var overtaken =
-              overtaking.by(
-                  List.of(
-                      new Overtaking.New(
-                          operation, account.id(), new ProvisioningCommand.SetPassword(""), false)),
-                  clock.instant());
-          ledger.append(overtaken.entries());
-          bulk.insert(
-              "operation", List.of(setPassword(operation, account, actor, secrets.seal(passcode))));
-          accounts.nextSequence(account.id(), account.nextSequence() + 1);
-          operations.due(List.of(new LaneRow(account.id(), application, clock.instant())));
-          ledger.append(
-              new LedgerEntry(
-                  clock.instant(),
-                  actor.login(),
-                  "",
-                  "person:" + worker,
-                  "passcode-issued",
-                  Map.of(),
-                  Map.of("application", application, "account", account.name())));
-          return new Issued(operation, account.name(), passcode);
+          return passcodes
+              .issue(person, application, actor.login(), "asked:" + actor.login())
+              .orElseThrow(() ->
+                  Refused.notThere(
+                      "%s has no account in %s.".formatted(person.name(), application)));
         });
     workers.wake();
     return issued;
-  }
-
-  private OperationRow setPassword(
-      long id, AccountMapper.AccountRow account, Actor actor, String sealed) {
-    var now = clock.instant();
-    var command = new ProvisioningCommand.SetPassword(sealed);
-    return new OperationRow(
-        id,
-        account.id(),
-        account.personId(),
-        account.application(),
-        null,
-        "asked:" + actor.login(),
-        account.nextSequence(),
-        command.word(),
-        false,
-        CommandJson.write(command),
-        "waiting",
-        0,
-        now,
-        "",
-        now,
-        null,
-        null,
-        "",
-        0L);
   }
 }

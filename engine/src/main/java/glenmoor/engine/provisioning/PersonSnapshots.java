@@ -9,6 +9,7 @@ import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.provisioning.AcceptedDeviation;
 import glenmoor.core.provisioning.Account;
+import glenmoor.core.provisioning.AccountOrder;
 import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.access.GrantMapper;
@@ -17,6 +18,7 @@ import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.AccountOrderMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import jakarta.inject.Named;
 import java.util.ArrayList;
@@ -28,17 +30,23 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
 
-/** Loads what planning has to know of people, five queries a batch. */
+/** Loads what planning has to know of people, six queries a batch. */
 @Named
 public final class PersonSnapshots {
   private final GrantMapper grants;
   private final AccountMapper accounts;
   private final OperationMapper operations;
+  private final AccountOrderMapper orders;
   private final Clock clock;
 
   public PersonSnapshots(
-      GrantMapper grants, AccountMapper accounts, OperationMapper operations, Clock clock) {
+      GrantMapper grants,
+      AccountMapper accounts,
+      OperationMapper operations,
+      AccountOrderMapper orders,
+      Clock clock) {
     this.clock = clock;
+    this.orders = orders;
     this.grants = grants;
     this.accounts = accounts;
     this.operations = operations;
@@ -96,13 +104,23 @@ public final class PersonSnapshots {
                 .computeIfAbsent(row.personId(), id -> new ArrayList<>())
                 .add(
                     new AcceptedDeviation(row.id(), row.accountId(), row.aspect(), row.untilAt())));
+    var ordersOf = new HashMap<Long, List<AccountOrder>>();
+    orders
+        .of(ids)
+        .forEach(row ->
+            ordersOf
+                .computeIfAbsent(row.personId(), id -> new ArrayList<>())
+                .add(
+                    new AccountOrder(
+                        row.application(), AccountOrder.Kind.ofWord(row.kind()), row.since())));
     return rows.stream()
         .map(row ->
             new PersonSnapshot(
                 person.apply(row),
                 grantsOf.getOrDefault(row.id(), List.of()),
                 accountsOf.getOrDefault(row.id(), List.of()),
-                deviationsOf.getOrDefault(row.id(), List.of())))
+                deviationsOf.getOrDefault(row.id(), List.of()),
+                ordersOf.getOrDefault(row.id(), List.of())))
         .toList();
   }
 

@@ -62,7 +62,8 @@ class AgendaTest extends EngineTest {
             mock(Jobs.class),
             ledger,
             environment.transactions,
-            mock(DueMarks.class));
+            mock(DueMarks.class),
+            List.of());
     assertThatThrownBy(() -> agenda.advance(Duration.ofDays(1), TestEnvironment.ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("real one");

@@ -15,6 +15,7 @@ import glenmoor.engine.people.PeopleService.PeoplePage;
 import glenmoor.engine.people.PeopleService.PersonShown;
 import glenmoor.engine.people.PeopleService.Search;
 import glenmoor.engine.provisioning.OperationService;
+import glenmoor.engine.provisioning.Passcodes;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.Needs;
@@ -192,7 +193,7 @@ class PeopleApi {
   /** Gives an account a new passcode and tells it once. */
   @Needs(Permission.ISSUE_PASSCODES)
   @PostMapping("/{worker}/passcode")
-  OperationService.Issued passcode(
+  Passcodes.Issued passcode(
       @PathVariable String worker,
       @RequestParam(defaultValue = "directory") String application,
       Actor actor) {

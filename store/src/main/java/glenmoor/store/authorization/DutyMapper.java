@@ -31,6 +31,16 @@ public interface DutyMapper {
   /** Those that stand, of one sign-in or of all where none is named, by sign-in and duty. */
   List<DutyRow> open(@Param("login") @Nullable String login);
 
+  /**
+   * The people who have a duty on a day, for everything or for one application.
+   *
+   * @param application empty for everything only
+   */
+  List<Long> holders(
+      @Param("duty") String duty,
+      @Param("application") String application,
+      @Param("today") LocalDate today);
+
   /** One that stands or has ended. */
   @Nullable DutyRow byId(@Param("id") long id);
 

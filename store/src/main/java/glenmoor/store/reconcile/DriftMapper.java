@@ -132,4 +132,10 @@ public interface DriftMapper {
       @Param("id") long id,
       @Param("within") @Nullable Collection<String> within,
       @Param("now") Instant now);
+
+  /** How many service accounts somebody owns. */
+  int ownedBy(@Param("owner") long owner);
+
+  /** Service accounts of somebody are somebody else's now. */
+  void handOver(@Param("owner") long owner, @Param("to") long to);
 }

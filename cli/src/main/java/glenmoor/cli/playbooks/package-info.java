@@ -1,0 +1,3 @@
+/** Commands of this capability. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.cli.playbooks;

@@ -1,0 +1,65 @@
+package glenmoor.core.letters;
+
+import glenmoor.core.conditions.Expressions;
+import glenmoor.core.people.Person;
+import java.time.LocalDate;
+import java.time.format.DateTimeFormatter;
+import java.util.HashMap;
+import java.util.Locale;
+import java.util.Map;
+
+/**
+ * What the expressions of a letter see: the facts of whom it is about, their account names, and
+ * what belongs to the occasion.
+ *
+ * @param managerName empty where there is none
+ * @param recipientName to whom it is addressed
+ * @param day the day it is about, such as the first one
+ */
+public record LetterValues(
+    Person about,
+    Map<String, String> accounts,
+    String managerName,
+    String recipientName,
+    LocalDate day) {
+  /** The names of what a letter has beside the facts. */
+  public static final String PASSCODE = "passcode";
+
+  public static final String MANAGER = "manager.name";
+  public static final String RECIPIENT = "recipient.name";
+  public static final String DAY = "day";
+
+  /** Stands in a letter where its passcode will be; it is in no text that anybody writes. */
+  public static final String PASSCODE_PLACE = "\uE000";
+
+  private static final DateTimeFormatter WRITTEN =
+      DateTimeFormatter.ofPattern("d MMMM uuuu", Locale.ENGLISH);
+
+  /** A date as letters write it, such as 14 March 2027. */
+  public static String written(LocalDate date) {
+    return WRITTEN.format(date);
+  }
+
+  Map<String, Object> seenBy(Expressions expressions) {
+    var values = new HashMap<>(expressions.view(about));
+    // Whatever stands in a name, it is no place for a secret.
+    values.replaceAll(
+        (name, value) -> value instanceof String text ? text.replace(PASSCODE_PLACE, "") : value);
+    values.put("accounts", accounts);
+    values.put(MANAGER, managerName.replace(PASSCODE_PLACE, ""));
+    values.put(RECIPIENT, recipientName.replace(PASSCODE_PLACE, ""));
+    values.put(DAY, written(day));
+    values.put(PASSCODE, PASSCODE_PLACE);
+    return values;
+  }
+
+  /** What a template says on this occasion, such as in a ticket. */
+  public String fill(Template template, Expressions expressions) {
+    return template.filled(seenBy(expressions), Letter::line);
+  }
+
+  /** The letter for this occasion. */
+  public Letter.Written write(Letter letter, Expressions expressions) {
+    return letter.written(seenBy(expressions));
+  }
+}

@@ -1,0 +1,3 @@
+/** Writes letters and other messages, and hands them to the outside. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.letters;

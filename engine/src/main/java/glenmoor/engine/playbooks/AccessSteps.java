@@ -1,0 +1,304 @@
+package glenmoor.engine.playbooks;
+
+import glenmoor.core.access.Grant;
+import glenmoor.core.access.RolePackageKind;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.playbooks.Action;
+import glenmoor.core.playbooks.Action.Seen;
+import glenmoor.core.playbooks.RunState.Outcome;
+import glenmoor.core.provisioning.AccountOrder;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.letters.Occasion;
+import glenmoor.engine.playbooks.RunRows.Awaited;
+import glenmoor.engine.provisioning.Passcodes;
+import glenmoor.store.Bulk;
+import glenmoor.store.Ids;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.access.GrantMapper.GrantRow;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.AccountOrderMapper;
+import glenmoor.store.provisioning.OperationMapper;
+import glenmoor.store.time.SqlTime;
+import jakarta.inject.Named;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Steps about accounts and packages. None of them has a way of its own into an application: each
+ * says what shall be, and planning finds what is missing.
+ */
+@Named
+final class AccessSteps {
+  private static final JsonMapper JSON = JsonMapper.shared();
+
+  /** An account that is not even planned by then is not to be. */
+  private static final Duration APPEARS_WITHIN = Duration.ofDays(1);
+
+  private static final Duration LONGEST_WAIT = Duration.ofDays(30);
+
+  private final AccountMapper accounts;
+  private final AccountOrderMapper orders;
+  private final GrantMapper grants;
+  private final PersonMapper people;
+  private final OperationMapper operations;
+  private final Passcodes passcodes;
+  private final Catalogues catalogues;
+  private final Bulk bulk;
+  private final Ledger ledger;
+  private final Ids ids;
+
+  AccessSteps(
+      AccountMapper accounts,
+      AccountOrderMapper orders,
+      GrantMapper grants,
+      PersonMapper people,
+      OperationMapper operations,
+      Passcodes passcodes,
+      Catalogues catalogues,
+      Bulk bulk,
+      Ledger ledger,
+      Ids ids) {
+    this.accounts = accounts;
+    this.orders = orders;
+    this.grants = grants;
+    this.people = people;
+    this.operations = operations;
+    this.passcodes = passcodes;
+    this.catalogues = catalogues;
+    this.bulk = bulk;
+    this.ledger = ledger;
+    this.ids = ids;
+  }
+
+  Did await(Action.AwaitAccount await, StepContext context) {
+    var account = account(context.about(), await.application());
+    var seen = account.map(AccountRow::seenState).orElse("none");
+    if (is(await.seen(), seen)) {
+      return Did.done(
+          account
+              .map(each ->
+                  "%s in %s was seen %s"
+                      .formatted(
+                          each.name(),
+                          await.application(),
+                          seen.equals("none") ? "to be gone" : seen))
+              .orElse("There is no account in " + await.application()));
+    }
+    if (account.filter(each -> !each.state().equals("none")).isEmpty()
+        && context.waitsLongerThan(APPEARS_WITHIN)) {
+      return Did.of(
+          new Outcome.LeftOut(
+              "%s is to have no account in %s"
+                  .formatted(context.about().row().name(), await.application())));
+    }
+    if (context.waitsLongerThan(LONGEST_WAIT)) {
+      return Did.failed(
+          "The account in %s was not seen %s within %d days."
+              .formatted(await.application(), await.seen().word(), LONGEST_WAIT.toDays()));
+    }
+    return new Did(
+        new Outcome.NotYet(
+            context.again(),
+            "Waits until the account in %s is seen %s."
+                .formatted(await.application(), await.seen().word())),
+        null,
+        new Awaited(await.application(), awaited(await.seen())));
+  }
+
+  /** Whoever began already has an account that is more than ready. */
+  private static boolean is(Seen wanted, String seen) {
+    return switch (wanted) {
+      case READY -> !seen.equals("none");
+      case ENABLED -> seen.equals("enabled");
+      case DISABLED -> seen.equals("disabled");
+      case GONE -> seen.equals("none");
+    };
+  }
+
+  private static String awaited(Seen seen) {
+    return seen == Seen.GONE ? "none" : seen.word();
+  }
+
+  Optional<AccountRow> account(Occasion about, String application) {
+    return accounts.of(List.of(about.row().id())).stream()
+        .filter(each -> each.application().equals(application))
+        .findFirst();
+  }
+
+  Did disable(String application, StepContext context) {
+    order(application, AccountOrder.Kind.DISABLE, context);
+    return Did.done("The account in %s is kept disabled".formatted(application));
+  }
+
+  Did enable(String application, StepContext context) {
+    orders.end(
+        context.about().row().id(), application, AccountOrder.Kind.DISABLE.word(), context.now());
+    due(context);
+    note(context, "account-order-ended", Map.of("application", application));
+    return Did.done("The account in %s is not kept disabled any more".formatted(application));
+  }
+
+  Did delete(String application, StepContext context) {
+    order(application, AccountOrder.Kind.DELETE, context);
+    return Did.done(
+        "The account in %s is deleted as soon as nobody needs it".formatted(application));
+  }
+
+  private void order(String application, AccountOrder.Kind kind, StepContext context) {
+    orders.begin(
+        ids.next(),
+        context.about().row().id(),
+        application,
+        kind.word(),
+        context.run().id(),
+        context.now());
+    due(context);
+    note(context, "account-ordered", Map.of("application", application, "order", kind.word()));
+  }
+
+  private void due(StepContext context) {
+    people.dueFor(List.of(context.about().row().id()), context.now(), context.cause());
+  }
+
+  private void note(StepContext context, String what, Map<String, Object> after) {
+    ledger.append(
+        new LedgerEntry(
+            context.now(),
+            "glenmoor",
+            context.cause(),
+            "person:" + context.about().row().workerNumber(),
+            what,
+            Map.of(),
+            after));
+  }
+
+  Did reset(String application, StepContext context) {
+    if (context.step().reference().isEmpty()) {
+      var issued = passcodes.issue(context.about().row(), application, "glenmoor", context.cause());
+      return issued.isEmpty()
+          ? Did.of(new Outcome.LeftOut("There is no account in " + application))
+          : new Did(
+              new Outcome.NotYet(context.again(), "The secret is being replaced."),
+              String.valueOf(issued.get().operation()),
+              null);
+    }
+    var operation = operations.view(Long.parseLong(context.step().reference()));
+    return switch (operation == null ? "" : operation.state()) {
+      case "confirmed", "by-hand" ->
+          Did.done("What was known of the account in %s opens nothing".formatted(application));
+      case "waiting", "task", "fault" ->
+          Did.of(new Outcome.NotYet(context.again(), "The secret is being replaced."));
+      default -> Did.failed("The secret in %s was not replaced.".formatted(application));
+    };
+  }
+
+  Did give(Action.GivePackage give, StepContext context) {
+    var name = name(give.rolePackage());
+    var key = "run:%d/%d".formatted(context.run().id(), context.step().number() + 1);
+    var lasting = lasting(give.rolePackage(), context);
+    if (lasting.stream().noneMatch(grant -> grant.basisKey().equals(key))) {
+      @Nullable Instant until =
+          give.days() == 0
+              ? null
+              : context.now().atZone(context.zone()).plusDays(give.days()).toInstant();
+      bulk.insert(
+          "access_grant",
+          List.of(
+              new GrantRow(
+                  ids.next(),
+                  context.about().row().id(),
+                  "package",
+                  give.rolePackage(),
+                  Grant.Basis.DIRECT.word(),
+                  key,
+                  context.now(),
+                  until,
+                  "")));
+      due(context);
+      note(context, "grant-began", Map.of("target", give.rolePackage(), "basis", "direct"));
+    }
+    return Did.done(
+        "Gave " + name + (give.days() == 0 ? "" : " for %d days".formatted(give.days())));
+  }
+
+  private List<GrantRow> lasting(String rolePackage, StepContext context) {
+    return grants.lasting(List.of(context.about().row().id()), context.now()).stream()
+        .filter(
+            grant -> grant.targetKind().equals("package") && grant.targetKey().equals(rolePackage))
+        .toList();
+  }
+
+  Did end(Action.EndPackage end, StepContext context) {
+    var lasting = lasting(end.rolePackage(), context);
+    var ending =
+        lasting.stream()
+            .filter(grant -> !grant.basis().equals(Grant.Basis.BIRTHRIGHT.word()))
+            .toList();
+    if (!ending.isEmpty()) {
+      grants.end(
+          JSON.writeValueAsString(
+              ending.stream()
+                  .map(grant ->
+                      new GrantMapper.Ended(
+                          grant.id(),
+                          SqlTime.write(context.now()),
+                          "ended by the playbook " + context.run().playbook()))
+                  .toList()));
+      due(context);
+      note(context, "grant-ended", Map.of("target", end.rolePackage()));
+    }
+    var name = name(end.rolePackage());
+    return Did.done(
+        (ending.isEmpty() ? "Nothing was given of %s".formatted(name) : "Ended " + name)
+            + (ending.size() < lasting.size() ? "; a rule still gives it" : ""));
+  }
+
+  private String name(String rolePackage) {
+    return Optional.ofNullable(
+            catalogues.current().defined().all(RolePackageKind.class).get(rolePackage))
+        .map(each -> "“%s”".formatted(each.name()))
+        .orElse(rolePackage);
+  }
+
+  Would would(Action action, Occasion about) {
+    return switch (action) {
+      case Action.AwaitAccount await ->
+          Would.doIt(
+              "Waits until the account in %s is seen %s; it is %s now."
+                  .formatted(
+                      await.application(),
+                      await.seen().word(),
+                      account(about, await.application())
+                          .map(AccountRow::seenState)
+                          .map(seen -> seen.equals("none") ? "not there" : seen)
+                          .orElse("not there")));
+      case Action.GivePackage give ->
+          Would.doIt(
+              "Gives %s%s."
+                  .formatted(
+                      name(give.rolePackage()),
+                      give.days() == 0 ? "" : " for %d days".formatted(give.days())));
+      case Action.EndPackage end -> Would.doIt("Ends %s.".formatted(name(end.rolePackage())));
+      default ->
+          Would.doIt("Would %s the account in %s.".formatted(action.word(), applicationOf(action)));
+    };
+  }
+
+  private static String applicationOf(Action action) {
+    return switch (action) {
+      case Action.DisableAccount a -> a.application();
+      case Action.EnableAccount a -> a.application();
+      case Action.DeleteAccount a -> a.application();
+      case Action.ResetSecret a -> a.application();
+      default -> "";
+    };
+  }
+}

@@ -1,0 +1,202 @@
+package glenmoor.engine.playbooks;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.conditions.Unanswerable;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.lifecycle.EventKind;
+import glenmoor.core.people.Person;
+import glenmoor.core.playbooks.Playbook;
+import glenmoor.core.playbooks.PlaybookKind;
+import glenmoor.core.playbooks.RunState;
+import glenmoor.core.playbooks.Step;
+import glenmoor.core.playbooks.Trigger;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.time.Clock;
+import glenmoor.store.Bulk;
+import glenmoor.store.Ids;
+import glenmoor.store.people.PersonRow;
+import glenmoor.store.playbooks.PlaybookRunMapper;
+import glenmoor.store.playbooks.PlaybookRunMapper.RunRow;
+import glenmoor.store.playbooks.PlaybookRunMapper.StepRow;
+import jakarta.inject.Named;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Writes the beginnings of runs, a batch at a time, inside the caller's transaction. */
+@Named
+final class Beginnings {
+  private static final Logger LOG = LoggerFactory.getLogger(Beginnings.class);
+
+  /**
+   * A run that may begin.
+   *
+   * @param event what it follows from; null for none
+   * @param day the day it is about
+   * @param onceKey a run with the same key begins once
+   */
+  record Wanted(
+      Playbook playbook,
+      PersonRow row,
+      Person person,
+      @Nullable Long event,
+      LocalDate day,
+      String onceKey,
+      String by) {}
+
+  private final PlaybookRunMapper runs;
+  private final Catalogues catalogues;
+  private final Bulk bulk;
+  private final Ledger ledger;
+  private final Ids ids;
+  private final Clock clock;
+
+  Beginnings(
+      PlaybookRunMapper runs,
+      Catalogues catalogues,
+      Bulk bulk,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    this.runs = runs;
+    this.catalogues = catalogues;
+    this.bulk = bulk;
+    this.ledger = ledger;
+    this.ids = ids;
+    this.clock = clock;
+  }
+
+  /** The playbooks that are defined. */
+  Collection<Playbook> playbooks() {
+    return catalogues.current().defined().all(PlaybookKind.class).values();
+  }
+
+  /** Whether a playbook is for somebody; a condition that fails is not met, and the log says so. */
+  static boolean isFor(Playbook playbook, Person person, Catalogue catalogue) {
+    try {
+      return playbook.where().isEmpty()
+          || playbook.where().get().holds(catalogue.expressions().view(person));
+    } catch (Unanswerable failed) {
+      LOG.warn(
+          "Playbook {} cannot tell whether it is for {}: {}",
+          playbook.key(),
+          person.worker(),
+          failed.getMessage());
+      return false;
+    }
+  }
+
+  /** Begins those that did not begin before. */
+  int begin(List<Wanted> wanted) {
+    if (wanted.isEmpty()) {
+      return 0;
+    }
+    var known = new HashSet<>(runs.begun(wanted.stream().map(Wanted::onceKey).toList()));
+    var rows = new ArrayList<RunRow>();
+    var steps = new ArrayList<StepRow>();
+    var entries = new ArrayList<LedgerEntry>();
+    var now = clock.instant();
+    for (var each : wanted) {
+      if (known.add(each.onceKey())) {
+        var row = row(each, now);
+        rows.add(row);
+        number(row.id(), each.playbook().steps(), steps);
+        entries.add(entry(each, row, now));
+      }
+    }
+    bulk.insert("playbook_run", rows);
+    bulk.insert("playbook_step", steps);
+    ledger.append(entries);
+    return rows.size();
+  }
+
+  private RunRow row(Wanted wanted, Instant now) {
+    var state =
+        (RunState.Open)
+            RunState.begin(
+                wanted.playbook().steps().stream().map(Step::timing).toList(),
+                wanted.day(),
+                catalogues.current().zone(),
+                now);
+    return new RunRow(
+        ids.next(),
+        wanted.playbook().key(),
+        wanted.playbook().name(),
+        wanted.playbook().on().word(),
+        wanted.row().id(),
+        wanted.event(),
+        wanted.day(),
+        "open",
+        0,
+        state.reached(),
+        state.due(),
+        0,
+        "",
+        null,
+        null,
+        now,
+        wanted.by(),
+        null,
+        1,
+        wanted.onceKey());
+  }
+
+  private static void number(long run, List<Step> said, List<StepRow> steps) {
+    for (var number = 0; number < said.size(); number++) {
+      steps.add(
+          new StepRow(
+              run,
+              number,
+              KeptSteps.write(said.get(number).said()),
+              RunState.StepState.OPEN.word(),
+              "",
+              null,
+              "",
+              ""));
+    }
+  }
+
+  private static LedgerEntry entry(Wanted wanted, RunRow row, Instant now) {
+    return new LedgerEntry(
+        now,
+        wanted.by(),
+        wanted.event() == null ? "run:" + row.id() : "event:" + wanted.event(),
+        "person:" + wanted.row().workerNumber(),
+        "playbook-began",
+        Map.of(),
+        Map.of(
+            "playbook", wanted.playbook().key(),
+            "run", String.valueOf(row.id()),
+            "day", wanted.day().toString()));
+  }
+
+  /** The kind of event that a playbook begins on; null for another trigger. */
+  static @Nullable EventKind event(Playbook playbook) {
+    return playbook.on() instanceof Trigger.OnEvent on ? on.kind() : null;
+  }
+
+  /** Whether the day of it comes by itself. */
+  static boolean dated(@Nullable EventKind kind) {
+    return switch (kind) {
+      case null -> false;
+      case JOINER, LEAVER, LEAVE_BEGINS, LEAVE_ENDS -> true;
+      case MOVER, REHIRE, CORRECTION, START_MOVED, NO_SHOW -> false;
+    };
+  }
+
+  /** A run of a playbook that is still there for a person. */
+  static boolean isOf(RunRow run, Playbook playbook, long person) {
+    return run.playbook().equals(playbook.key())
+        && Objects.equals(run.personId(), person)
+        && run.beganOn().equals(playbook.on().word());
+  }
+}

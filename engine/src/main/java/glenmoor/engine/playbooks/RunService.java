@@ -1,0 +1,480 @@
+package glenmoor.engine.playbooks;
+
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.playbooks.Playbook;
+import glenmoor.core.playbooks.RunDay;
+import glenmoor.core.playbooks.RunSearch;
+import glenmoor.core.playbooks.RunState;
+import glenmoor.core.playbooks.RunState.StepState;
+import glenmoor.core.playbooks.RunStep;
+import glenmoor.core.playbooks.RunView;
+import glenmoor.core.playbooks.Trigger;
+import glenmoor.core.playbooks.When;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
+import glenmoor.engine.StatedReason;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.letters.Outbox;
+import glenmoor.engine.people.Visible;
+import glenmoor.engine.playbooks.Beginnings.Wanted;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.Ids;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.playbooks.PlaybookRunMapper;
+import glenmoor.store.playbooks.PlaybookRunMapper.RunRow;
+import glenmoor.store.playbooks.PlaybookRunMapper.StepRow;
+import jakarta.inject.Named;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
+
+/** What there is to see of playbooks and their runs, and what people decide on them. */
+@Named
+public final class RunService {
+  private static final List<String> STATES =
+      List.of("open", "held", "stopped", "done", "ended", "unfinished");
+  private static final int MOST_AT_ONCE = 200;
+
+  /** A playbook with how many runs stand in each state. */
+  public record Listed(Playbook playbook, Map<String, Integer> runs) {}
+
+  /**
+   * A step of a run.
+   *
+   * @param said as its playbook said it when the run began
+   * @param due when it is due, as far as that can be told; null for what follows the one before it
+   */
+  public record StepShown(RunStep step, Map<String, Object> said, @Nullable Instant due) {}
+
+  /** A run with its steps. */
+  public record Shown(RunView run, List<StepShown> steps) {}
+
+  /**
+   * What a step would do for somebody.
+   *
+   * @param due when; null as soon as the one before it is done
+   * @param good whether it could be done as things are now
+   */
+  public record Rehearsed(
+      int number, Map<String, Object> said, @Nullable Instant due, String sentence, boolean good) {}
+
+  /**
+   * What a playbook would do for somebody.
+   *
+   * @param isFor whether its condition holds for them
+   */
+  public record Rehearsal(String worker, String name, boolean isFor, List<Rehearsed> steps) {}
+
+  /** Those for whom a run began, and why none began for the others. */
+  public record Begun(List<Long> runs, List<String> left) {}
+
+  private final PlaybookRunMapper runs;
+  private final Beginnings beginnings;
+  private final KeptSteps kept;
+  private final Steps steps;
+  private final RunEnds ends;
+  private final Outbox outbox;
+  private final Visible visible;
+  private final Catalogues catalogues;
+  private final Ledger ledger;
+  private final Transactions transactions;
+  private final Ids ids;
+  private final Clock clock;
+
+  RunService(
+      PlaybookRunMapper runs,
+      Beginnings beginnings,
+      KeptSteps kept,
+      Steps steps,
+      RunEnds ends,
+      Outbox outbox,
+      Visible visible,
+      Catalogues catalogues,
+      Ledger ledger,
+      Transactions transactions,
+      Ids ids,
+      Clock clock) {
+    this.runs = runs;
+    this.beginnings = beginnings;
+    this.kept = kept;
+    this.steps = steps;
+    this.ends = ends;
+    this.outbox = outbox;
+    this.visible = visible;
+    this.catalogues = catalogues;
+    this.ledger = ledger;
+    this.transactions = transactions;
+    this.ids = ids;
+    this.clock = clock;
+  }
+
+  /** All playbooks there are. */
+  public List<Listed> playbooks(Actor actor) {
+    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
+    var counts = new TreeMap<String, Map<String, Integer>>();
+    runs.counts()
+        .forEach(count ->
+            counts
+                .computeIfAbsent(count.playbook(), key -> new TreeMap<>())
+                .put(count.state(), count.runs()));
+    return beginnings.playbooks().stream()
+        .map(each -> new Listed(each, counts.getOrDefault(each.key(), Map.of())))
+        .toList();
+  }
+
+  /**
+   * One of them.
+   *
+   * @throws Refused if there is none
+   */
+  public Listed playbook(String key, Actor actor) {
+    return playbooks(actor).stream()
+        .filter(each -> each.playbook().key().equals(key))
+        .findFirst()
+        .orElseThrow(() -> noPlaybook(key));
+  }
+
+  private static Refused noPlaybook(String key) {
+    return Refused.notThere(
+        "There is no playbook “%s”; glenmoor playbooks list shows those there are.".formatted(key));
+  }
+
+  /** Runs, the last one first. */
+  public List<RunView> list(
+      @Nullable String playbook,
+      @Nullable String worker,
+      @Nullable String state,
+      long before,
+      int limit,
+      Actor actor) {
+    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
+    if (state != null && !STATES.contains(state)) {
+      throw Refused.badInput(
+          "There is no state “%s”; say one of %s.".formatted(state, String.join(", ", STATES)));
+    }
+    var person = worker == null ? null : visible.row(worker, actor).id();
+    return runs.list(new RunSearch(playbook, person, state, before, limit));
+  }
+
+  /**
+   * @throws Refused if there is none
+   */
+  public Shown show(long id, Actor actor) {
+    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
+    var run = runs.byId(id);
+    if (run == null) {
+      throw noRun(id);
+    }
+    var zone = catalogues.current().zone();
+    var shown = new ArrayList<StepShown>();
+    for (var step : runs.steps(id)) {
+      var said = KeptSteps.said(step.said());
+      var at =
+          Optional.ofNullable(said.get("at"))
+              .map(Object::toString)
+              .flatMap(When::of)
+              .map(when -> when.at(run.day(), zone));
+      var due =
+          step.number().equals(run.step()) && run.state().equals("open")
+              ? Optional.ofNullable(run.dueAt())
+              : at;
+      shown.add(new StepShown(step, said, due.orElse(null)));
+    }
+    return new Shown(run, shown);
+  }
+
+  private static Refused noRun(long id) {
+    return Refused.notThere(
+        "There is no run " + id + "; glenmoor runs list shows those there are.");
+  }
+
+  /**
+   * What a playbook would do for somebody, step by step; nothing is done.
+   *
+   * @param day the day it would be about; null for today, or the day that their facts name
+   */
+  public Rehearsal rehearse(String key, String worker, @Nullable LocalDate day, Actor actor) {
+    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
+    var playbook = playbook(key, actor).playbook();
+    var catalogue = catalogues.current();
+    var row = visible.row(worker, actor);
+    var about = outbox.about(row);
+    var kind = Beginnings.event(playbook);
+    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
+    var when =
+        day != null
+            ? day
+            : Optional.ofNullable(kind)
+                .flatMap(each -> RunDay.comes(each, about.person()))
+                .orElse(today);
+    var rehearsed = new ArrayList<Rehearsed>();
+    for (var step : playbook.steps()) {
+      var would = steps.would(step.action(), about, when);
+      rehearsed.add(
+          new Rehearsed(
+              rehearsed.size() + 1,
+              step.said(),
+              step.at().map(at -> at.at(when, catalogue.zone())).orElse(null),
+              would.sentence(),
+              would.good()));
+    }
+    return new Rehearsal(
+        row.workerNumber(),
+        row.name(),
+        Beginnings.isFor(playbook, about.person(), catalogue),
+        rehearsed);
+  }
+
+  /**
+   * Plays a playbook for people that somebody chose.
+   *
+   * @param day the day it is about; null for today
+   * @throws Refused if it does not begin on demand
+   */
+  public Begun play(
+      String key, List<String> workers, @Nullable LocalDate day, String why, Actor actor) {
+    Authorization.need(actor, Permission.PLAY_PLAYBOOKS);
+    var reason = new StatedReason(why).text().strip();
+    var playbook = playbook(key, actor).playbook();
+    if (!(playbook.on() instanceof Trigger.OnDemand)) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "“%s” begins on %s, not on demand.".formatted(playbook.name(), playbook.on().word()));
+    }
+    if (workers.isEmpty() || workers.size() > MOST_AT_ONCE) {
+      throw Refused.badInput(
+          "Say for whom: at least one person, at most %,d at once.".formatted(MOST_AT_ONCE));
+    }
+    var catalogue = catalogues.current();
+    var about = day == null ? clock.instant().atZone(catalogue.zone()).toLocalDate() : day;
+    var wanted = new ArrayList<Wanted>();
+    var left = new ArrayList<String>();
+    var stamp = ids.next();
+    for (var worker : workers.stream().distinct().toList()) {
+      var row = visible.row(worker, actor);
+      var person = FactsJson.person(row, catalogue.facts());
+      if (Beginnings.isFor(playbook, person, catalogue)) {
+        wanted.add(
+            new Wanted(
+                playbook,
+                row,
+                person,
+                null,
+                about,
+                "demand:%s:%d:%d".formatted(playbook.key(), stamp, row.id()),
+                actor.login()));
+      } else {
+        left.add("%s: the playbook is not for them.".formatted(row.name()));
+      }
+    }
+    transactions.run(() -> {
+      beginnings.begin(wanted);
+      ledger.append(
+          new LedgerEntry(
+              clock.instant(),
+              actor.login(),
+              "",
+              "playbook:" + playbook.key(),
+              "playbook-played",
+              Map.of(),
+              Map.of("people", wanted.size(), "reason", reason)));
+    });
+    return new Begun(
+        runs.list(new RunSearch(key, null, "unfinished", Long.MAX_VALUE, MOST_AT_ONCE)).stream()
+            .map(RunView::id)
+            .filter(id -> id > stamp)
+            .toList(),
+        left);
+  }
+
+  /** Keeps a run from going on. */
+  public Shown hold(long id, String why, Actor actor) {
+    var reason = decided(why, actor);
+    return change(
+        id,
+        "playbook-held",
+        reason,
+        actor,
+        run ->
+            RunRows.state(run) instanceof RunState.Open open
+                ? new RunState.Held(open, reason)
+                : refuse(run, "hold"));
+  }
+
+  /** Lets a run go on that was held. */
+  public Shown release(long id, String why, Actor actor) {
+    var reason = decided(why, actor);
+    return change(
+        id,
+        "playbook-released",
+        reason,
+        actor,
+        run ->
+            RunRows.state(run) instanceof RunState.Held held
+                ? held.before()
+                : refuse(run, "release"));
+  }
+
+  /** Tries the step again at which a run stopped. */
+  public Shown again(long id, String why, Actor actor) {
+    var reason = decided(why, actor);
+    return change(
+        id,
+        "playbook-again",
+        reason,
+        actor,
+        run ->
+            RunRows.state(run) instanceof RunState.Stopped stopped
+                ? reached(run, stopped.step())
+                : refuse(run, "try again"));
+  }
+
+  /** Leaves out the next step of a run. */
+  public Shown skip(long id, String why, Actor actor) {
+    var reason = decided(why, actor);
+    return change(
+        id,
+        "playbook-skipped",
+        reason,
+        actor,
+        run ->
+            switch (RunRows.state(run)) {
+              case RunState.Open open -> skipped(run, open.step(), reason, actor);
+              case RunState.Held held -> skipped(run, held.before().step(), reason, actor);
+              case RunState.Stopped stopped -> skipped(run, stopped.step(), reason, actor);
+              case RunState.Done done -> refuse(run, "skip a step of");
+              case RunState.Ended ended -> refuse(run, "skip a step of");
+            });
+  }
+
+  /**
+   * Goes back to a step of a run that is not over, and on from there.
+   *
+   * @param number of the step, from 1
+   */
+  public Shown restart(long id, int number, String why, Actor actor) {
+    var reason = decided(why, actor);
+    return change(
+        id,
+        "playbook-restarted",
+        reason,
+        actor,
+        run -> {
+          var all = kept.of(List.of(id)).getOrDefault(id, List.of());
+          if (run.state().equals("done") || run.state().equals("ended")) {
+            return refuse(run, "restart");
+          }
+          if (number < 1 || number > run.step() + 1) {
+            throw Refused.badInput(
+                "The run has come to step %d; say a number from 1 to that."
+                    .formatted(run.step() + 1));
+          }
+          for (var step : all.subList(number - 1, all.size())) {
+            runs.updateStep(cleared(step.row()));
+          }
+          return reached(run, number - 1);
+        });
+  }
+
+  private static StepRow cleared(StepRow step) {
+    return new StepRow(
+        step.runId(), step.number(), step.said(), StepState.OPEN.word(), "", null, "", "");
+  }
+
+  /** Ends a run before all of its steps are done. */
+  public Shown end(long id, String why, Actor actor) {
+    var reason = decided(why, actor);
+    transactions.run(() -> {
+      var run = locked(id);
+      if (run.state().equals("done") || run.state().equals("ended")) {
+        throw refused(run, "end");
+      }
+      ends.end(run, reason, actor.login());
+    });
+    return show(id, actor);
+  }
+
+  private static String decided(String why, Actor actor) {
+    Authorization.need(actor, Permission.PLAY_PLAYBOOKS);
+    return new StatedReason(why).text().strip();
+  }
+
+  private RunState reached(RunRow run, int step) {
+    var timings =
+        kept.of(List.of(run.id())).getOrDefault(run.id(), List.of()).stream()
+            .map(KeptSteps.Kept::timing)
+            .toList();
+    if (step == timings.size()) {
+      return new RunState.Done(clock.instant());
+    }
+    return RunState.redated(
+        new RunState.Open(step, clock.instant(), clock.instant(), 0),
+        timings,
+        run.day(),
+        catalogues.current().zone());
+  }
+
+  private RunState skipped(RunRow run, int step, String reason, Actor actor) {
+    kept.of(List.of(run.id())).getOrDefault(run.id(), List.of()).stream()
+        .map(KeptSteps.Kept::row)
+        .filter(row -> row.number() == step)
+        .forEach(row ->
+            runs.updateStep(
+                new StepRow(
+                    row.runId(),
+                    row.number(),
+                    row.said(),
+                    StepState.LEFT_OUT.word(),
+                    reason,
+                    clock.instant(),
+                    actor.login(),
+                    row.reference())));
+    return reached(run, step + 1);
+  }
+
+  private Shown change(
+      long id, String what, String reason, Actor actor, Function<RunRow, RunState> change) {
+    transactions.run(() -> {
+      var run = locked(id);
+      var after = change.apply(run);
+      runs.update(RunRows.with(run, after, run.day(), null));
+      ledger.append(
+          new LedgerEntry(
+              clock.instant(),
+              actor.login(),
+              "",
+              "run:" + id,
+              what,
+              Map.of("state", run.state(), "step", String.valueOf(run.step() + 1)),
+              Map.of("playbook", run.playbook(), "reason", reason)));
+    });
+    return show(id, actor);
+  }
+
+  private RunRow locked(long id) {
+    var run = runs.lock(id);
+    if (run == null) {
+      throw noRun(id);
+    }
+    return run;
+  }
+
+  private static RunState refuse(RunRow run, String what) {
+    throw refused(run, what);
+  }
+
+  private static Refused refused(RunRow run, String what) {
+    return new Refused(
+        Refused.Reason.NOT_NOW, "Nobody can %s this run: it is %s.".formatted(what, run.state()));
+  }
+}

@@ -1,0 +1,61 @@
+package glenmoor.engine.playbooks;
+
+import glenmoor.engine.letters.Occasion;
+import glenmoor.engine.letters.Outbox.Cause;
+import glenmoor.store.playbooks.PlaybookRunMapper.RunRow;
+import glenmoor.store.playbooks.PlaybookRunMapper.StepRow;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What a step has to know to be carried out.
+ *
+ * @param steps all steps of the run, as they are kept
+ */
+record StepContext(
+    RunRow run, StepRow step, List<StepRow> steps, Occasion about, Instant now, ZoneId zone) {
+  private static final Duration FIRST_LOOK = Duration.ofSeconds(10);
+  private static final Duration LONGEST_LOOK = Duration.ofHours(6);
+
+  /** What makes a message of this step one message; a step that is tried again writes another. */
+  String onceKey() {
+    return "run:%d:%d:%d:".formatted(run.id(), step.number(), micros(run.reachedAt()));
+  }
+
+  private static long micros(Instant at) {
+    return at.getEpochSecond() * 1_000_000 + at.getNano() / 1_000;
+  }
+
+  String cause() {
+    return "run:%d/%d".formatted(run.id(), step.number() + 1);
+  }
+
+  Cause letter() {
+    return new Cause(run.id(), onceKey(), cause());
+  }
+
+  /** When to look again at what was begun elsewhere; whoever ends it wakes the run before. */
+  Instant again() {
+    var pause = FIRST_LOOK.multipliedBy(1L << Math.min(run.tries(), 20));
+    return now.plus(pause.compareTo(LONGEST_LOOK) < 0 ? pause : LONGEST_LOOK);
+  }
+
+  /** Whether the step has been there for longer than this. */
+  boolean waitsLongerThan(Duration time) {
+    return now.isAfter(run.reachedAt().plus(time));
+  }
+
+  /** What the last step before this one that is such and was done refers to. */
+  Optional<String> referenceOf(java.util.function.Predicate<StepRow> such) {
+    return steps.stream()
+        .filter(each -> each.number() < step.number())
+        .filter(each -> each.state().equals("done"))
+        .filter(such)
+        .map(StepRow::reference)
+        .filter(reference -> !reference.isEmpty())
+        .reduce((first, last) -> last);
+  }
+}

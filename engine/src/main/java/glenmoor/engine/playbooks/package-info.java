@@ -1,0 +1,3 @@
+/** Begins runs of playbooks, and carries out their steps. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.playbooks;

@@ -1,0 +1,3 @@
+/** Letters and other messages over the API. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.server.letters;

@@ -1,0 +1,3 @@
+/** Playbooks, their runs and what they ask, over the API. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.server.playbooks;
