@@ -42,6 +42,10 @@ export type Permission =
   | "decide-drift"
   | "cut-off"
   | "issue-passcodes"
+  | "see-playbooks"
+  | "play-playbooks"
+  | "see-letters"
+  | "send-letters"
   | "read-ledger";
 
 /** Whether somebody may do this somewhere; the service decides each time where. */

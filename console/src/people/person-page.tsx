@@ -12,6 +12,7 @@ import { Title } from "../parts/title";
 import { PersonAccess } from "./person-access";
 import { PersonAccounts } from "./person-accounts";
 import { PersonHistory } from "./person-history";
+import { PersonRuns } from "./person-runs";
 import { PersonWhatIf } from "./person-what-if";
 import { texts, useFacts, type Fact } from "./use-facts";
 
@@ -105,6 +106,9 @@ export function PersonPage() {
                   ),
                 },
               ]
+            : []),
+          ...(may(session, "see-playbooks")
+            ? [{ key: "runs", name: "Playbooks", content: <PersonRuns worker={worker} /> }]
             : []),
           ...(history
             ? [{ key: "history", name: "History", content: <PersonHistory worker={worker} /> }]

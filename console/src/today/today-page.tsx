@@ -7,6 +7,7 @@ import { Button } from "../parts/button";
 import { away, count, day, hourOf } from "../parts/moments";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
+import { Asks, useAsks } from "../playbooks/asks";
 import { alike } from "../provisioning/alike";
 import { FaultRow } from "./fault-row";
 import { OwnThings } from "./own-things";
@@ -27,9 +28,11 @@ export function TodayPage() {
     queryFn: () => data(api.GET("/api/v1/today")),
     refetchInterval: 15_000,
   });
+  const asks = useAsks();
   if (error) return <Fault problem={error} retry={() => void refetch()} />;
   if (!today || !session) return <Waiting what="today" />;
   const waiting =
+    (asks.data?.items.length ?? 0) +
     alike(today.faults).length +
     today.unwell.length +
     withRejects(today).length +
@@ -51,6 +54,7 @@ export function TodayPage() {
           ? "nothing waits for you"
           : count(waiting, "thing waits for you", "things wait for you")}
       </Title>
+      <Asks />
       {plain ? (
         session.worker && <OwnThings worker={session.worker} />
       ) : (

@@ -19,6 +19,12 @@ public interface DefinitionKind<T> {
           Pattern.compile("[a-z0-9][a-z0-9-]*(/[a-z0-9][a-z0-9-]*)?"),
           "A key is made of small letters, digits and hyphens, such as bridge-officer");
 
+  /** The same without a slash, for what has a page of its own. */
+  KeyRule PLAIN_KEY =
+      new KeyRule(
+          Pattern.compile("[a-z0-9][a-z0-9-]*"),
+          "A key is made of small letters, digits and hyphens, such as first-day");
+
   /**
    * What keys look like.
    *

@@ -19,6 +19,11 @@ public final class ChannelKind implements DefinitionKind<Channel> {
   }
 
   @Override
+  public KeyRule keys() {
+    return PLAIN_KEY;
+  }
+
+  @Override
   public Set<String> refersTo() {
     return Set.of();
   }

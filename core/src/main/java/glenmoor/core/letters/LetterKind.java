@@ -23,6 +23,11 @@ public final class LetterKind implements DefinitionKind<Letter> {
   }
 
   @Override
+  public KeyRule keys() {
+    return PLAIN_KEY;
+  }
+
+  @Override
   public Set<String> refersTo() {
     return Set.of("fact");
   }

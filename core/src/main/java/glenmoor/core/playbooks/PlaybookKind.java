@@ -40,6 +40,11 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
   }
 
   @Override
+  public KeyRule keys() {
+    return PLAIN_KEY;
+  }
+
+  @Override
   public Set<String> refersTo() {
     return Set.of("fact", "letter", "letters", "application", "package", "channel");
   }

@@ -287,18 +287,18 @@ final class AccessSteps {
                       name(give.rolePackage()),
                       give.days() == 0 ? "" : " for %d days".formatted(give.days())));
       case Action.EndPackage end -> Would.doIt("Ends %s.".formatted(name(end.rolePackage())));
-      default ->
-          Would.doIt("Would %s the account in %s.".formatted(action.word(), applicationOf(action)));
-    };
-  }
-
-  private static String applicationOf(Action action) {
-    return switch (action) {
-      case Action.DisableAccount a -> a.application();
-      case Action.EnableAccount a -> a.application();
-      case Action.DeleteAccount a -> a.application();
-      case Action.ResetSecret a -> a.application();
-      default -> "";
+      case Action.DisableAccount a ->
+          Would.doIt("Keeps the account in %s disabled.".formatted(a.application()));
+      case Action.EnableAccount a ->
+          Would.doIt("Keeps the account in %s disabled no more.".formatted(a.application()));
+      case Action.DeleteAccount a ->
+          Would.doIt(
+              "Has the account in %s deleted as soon as nobody needs it.".formatted(a.application()));
+      case Action.ResetSecret a ->
+          Would.doIt(
+              "Replaces the secret of the account in %s by one that nobody learns."
+                  .formatted(a.application()));
+      default -> throw new IllegalArgumentException("No step about access: " + action.word());
     };
   }
 }

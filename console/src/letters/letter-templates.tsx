@@ -1,0 +1,82 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data } from "../api/client";
+import { PersonChoice } from "../parts/person-choice";
+import { Empty, Fault, Waiting } from "../parts/states";
+import { Heading } from "../parts/title";
+import { Written } from "./written";
+
+/** The letters that are defined, each with how it would read for one person. */
+export function LetterTemplates() {
+  const [key, setKey] = useState("");
+  const asked = useQuery({
+    queryKey: ["letters"],
+    queryFn: () => data(api.GET("/api/v1/letters")),
+  });
+  if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
+  if (!asked.data) return <Waiting what="letters" />;
+  const chosen = asked.data.find((letter) => letter.key === key) ?? asked.data[0];
+  if (!chosen) {
+    return (
+      <Empty title="No letter is defined.">
+        Letters are written in definition files, such as letter: welcome, and loaded with glenmoor define
+        load.
+      </Empty>
+    );
+  }
+  return (
+    <div className="grid gap-x-10 md:grid-cols-[16rem_1fr]">
+      <ul className="border-t border-rule">
+        {asked.data.map((letter) => (
+          <li key={letter.key} className="border-b border-rule">
+            <button
+              type="button"
+              aria-current={letter.key === chosen.key}
+              onClick={() => setKey(letter.key)}
+              className="w-full py-2 text-left hover:underline aria-[current=true]:font-bold"
+            >
+              {letter.name}
+              <span className="block font-mono text-dense font-normal text-muted">{letter.key}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="min-w-0">
+        <p className="font-bold">{chosen.subject}</p>
+        <pre className="mt-2 overflow-x-auto rounded-sm bg-muted-wash p-3 font-mono text-dense whitespace-pre-wrap">
+          {chosen.body}
+        </pre>
+        <Preview letter={chosen.key} />
+      </div>
+    </div>
+  );
+}
+
+function Preview({ letter }: { letter: string }) {
+  const [worker, setWorker] = useState("");
+  const { data: written, error } = useQuery({
+    queryKey: ["letter-preview", letter, worker],
+    enabled: worker !== "",
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/letters/{key}/preview", { params: { path: { key: letter }, query: { worker } } }),
+      ),
+  });
+  return (
+    <>
+      <Heading aside="nothing is sent">As it would read about somebody</Heading>
+      <PersonChoice label="About whom" choose={setWorker} />
+      {error && (
+        <div className="mt-3">
+          <Fault problem={error} />
+        </div>
+      )}
+      {written && (
+        <div className="mt-3">
+          <p className="mb-2 font-bold">{written.subject}</p>
+          <Written text={written.text} html={written.html} />
+        </div>
+      )}
+    </>
+  );
+}
