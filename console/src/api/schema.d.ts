@@ -2288,6 +2288,10 @@ export interface components {
       items: components["schemas"]["JobShown"][];
       next?: string;
     };
+    PageLetterDefined: {
+      items: components["schemas"]["LetterDefined"][];
+      next?: string;
+    };
     PageMessageListed: {
       items: components["schemas"]["MessageListed"][];
       next?: string;
@@ -2298,6 +2302,10 @@ export interface components {
     };
     PageOperation: {
       items: components["schemas"]["Operation"][];
+      next?: string;
+    };
+    PagePlaybookShown: {
+      items: components["schemas"]["PlaybookShown"][];
       next?: string;
     };
     PageReconcileRun: {
@@ -4204,7 +4212,10 @@ export interface operations {
   };
   letters: {
     parameters: {
-      query?: never;
+      query?: {
+        after?: string;
+        limit?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -4217,7 +4228,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["LetterDefined"][];
+          "application/json": components["schemas"]["PageLetterDefined"];
         };
       };
     };
@@ -4680,7 +4691,10 @@ export interface operations {
   };
   list_7: {
     parameters: {
-      query?: never;
+      query?: {
+        after?: string;
+        limit?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -4693,7 +4707,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["PlaybookShown"][];
+          "application/json": components["schemas"]["PagePlaybookShown"];
         };
       };
     };

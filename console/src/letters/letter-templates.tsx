@@ -11,11 +11,12 @@ export function LetterTemplates() {
   const [key, setKey] = useState("");
   const asked = useQuery({
     queryKey: ["letters"],
-    queryFn: () => data(api.GET("/api/v1/letters")),
+    queryFn: () => data(api.GET("/api/v1/letters", { params: { query: { limit: 500 } } })),
   });
   if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
   if (!asked.data) return <Waiting what="letters" />;
-  const chosen = asked.data.find((letter) => letter.key === key) ?? asked.data[0];
+  const letters = asked.data.items;
+  const chosen = letters.find((letter) => letter.key === key) ?? letters[0];
   if (!chosen) {
     return (
       <Empty title="No letter is defined.">
@@ -27,7 +28,7 @@ export function LetterTemplates() {
   return (
     <div className="grid gap-x-10 md:grid-cols-[16rem_1fr]">
       <ul className="border-t border-rule">
-        {asked.data.map((letter) => (
+        {letters.map((letter) => (
           <li key={letter.key} className="border-b border-rule">
             <button
               type="button"

@@ -12,10 +12,10 @@ import { unfinished } from "./words";
 export function PlaybooksPage() {
   const asked = useQuery({
     queryKey: ["playbooks"],
-    queryFn: () => data(api.GET("/api/v1/playbooks")),
+    queryFn: () => data(api.GET("/api/v1/playbooks", { params: { query: { limit: 500 } } })),
     refetchInterval: 10_000,
   });
-  const all = asked.data ?? [];
+  const all = asked.data?.items ?? [];
   const going = all.reduce((sum, each) => sum + unfinished(each.runs), 0);
   return (
     <div className="flex min-h-0 grow flex-col">

@@ -98,11 +98,11 @@ public final class LettersCommand extends Group {
       name = "templates",
       mixinStandardHelpOptions = true,
       description = "Lists the letters that are defined.")
-  void templates(@Mixin Output output) {
-    var all = client.get("/api/v1/letters");
+  void templates(@Mixin Paging paging, @Mixin Output output) {
+    var all = paging.of(client, "/api/v1/letters");
     output.list(
         all,
-        all,
+        all.path("items"),
         List.of(
             Column.of("LETTER", "key"), Column.of("NAME", "name"), Column.of("SUBJECT", "subject")),
         "No letter is defined.");

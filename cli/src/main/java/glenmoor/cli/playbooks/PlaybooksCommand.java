@@ -4,6 +4,7 @@ import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -27,11 +28,11 @@ public final class PlaybooksCommand extends Group {
       name = "list",
       mixinStandardHelpOptions = true,
       description = "Lists playbooks, and how many runs of each go on.")
-  void list(@Mixin Output output) {
-    var all = client.get("/api/v1/playbooks");
+  void list(@Mixin Paging paging, @Mixin Output output) {
+    var all = paging.of(client, "/api/v1/playbooks");
     output.list(
         all,
-        all,
+        all.path("items"),
         List.of(
             Column.of("PLAYBOOK", "key"),
             Column.of("NAME", "name"),

@@ -15,7 +15,7 @@ import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.letters.MessageMapper;
 import jakarta.inject.Named;
-import java.util.Collection;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -140,10 +140,12 @@ public final class MessageService {
     return show(id, actor);
   }
 
-  /** The letters that are defined. */
-  public Collection<Letter> letters(Actor actor) {
+  /** The letters that are defined, by their keys. */
+  public List<Letter> letters(Actor actor) {
     Authorization.need(actor, Permission.SEE_LETTERS);
-    return catalogues.current().defined().all(LetterKind.class).values();
+    return catalogues.current().defined().all(LetterKind.class).values().stream()
+        .sorted(Comparator.comparing(Letter::key))
+        .toList();
   }
 
   /**

@@ -293,7 +293,8 @@ final class AccessSteps {
           Would.doIt("Keeps the account in %s disabled no more.".formatted(a.application()));
       case Action.DeleteAccount a ->
           Would.doIt(
-              "Has the account in %s deleted as soon as nobody needs it.".formatted(a.application()));
+              "Has the account in %s deleted as soon as nobody needs it."
+                  .formatted(a.application()));
       case Action.ResetSecret a ->
           Would.doIt(
               "Replaces the secret of the account in %s by one that nobody learns."

@@ -31,6 +31,7 @@ import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -118,7 +119,7 @@ public final class RunService {
     this.clock = clock;
   }
 
-  /** All playbooks there are. */
+  /** All playbooks there are, by their keys. */
   public List<Listed> playbooks(Actor actor) {
     Authorization.need(actor, Permission.SEE_PLAYBOOKS);
     var counts = new TreeMap<String, Map<String, Integer>>();
@@ -128,6 +129,7 @@ public final class RunService {
                 .computeIfAbsent(count.playbook(), key -> new TreeMap<>())
                 .put(count.state(), count.runs()));
     return beginnings.playbooks().stream()
+        .sorted(Comparator.comparing(Playbook::key))
         .map(each -> new Listed(each, counts.getOrDefault(each.key(), Map.of())))
         .toList();
   }

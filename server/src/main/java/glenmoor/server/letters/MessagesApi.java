@@ -8,7 +8,6 @@ import glenmoor.engine.letters.MessageService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import java.time.Instant;
-import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -131,11 +130,19 @@ class MessagesApi {
     return MessageShown.of(messages.again(id, actor));
   }
 
-  /** The letters that are defined. */
+  /** The letters that are defined, by their keys. */
   @Needs(Permission.SEE_LETTERS)
   @GetMapping("/letters")
-  List<LetterDefined> letters(Actor actor) {
-    return messages.letters(actor).stream().map(LetterDefined::of).toList();
+  Lists.Page<LetterDefined> letters(
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    var rows =
+        messages.letters(actor).stream()
+            .filter(each -> after == null || each.key().compareTo(after) > 0)
+            .limit(Lists.limit(limit) + 1L)
+            .toList();
+    return Lists.page(rows, limit, LetterDefined::of, Letter::key);
   }
 
   /** A letter as it would be written about somebody today. */

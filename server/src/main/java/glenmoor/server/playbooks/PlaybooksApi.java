@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.playbooks.Trigger;
 import glenmoor.engine.playbooks.RunService;
+import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -94,11 +95,19 @@ class PlaybooksApi {
     this.runs = runs;
   }
 
-  /** All playbooks there are. */
+  /** Playbooks by their keys. */
   @Needs(Permission.SEE_PLAYBOOKS)
   @GetMapping
-  List<PlaybookShown> list(Actor actor) {
-    return runs.playbooks(actor).stream().map(PlaybookShown::of).toList();
+  Lists.Page<PlaybookShown> list(
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    var rows =
+        runs.playbooks(actor).stream()
+            .filter(each -> after == null || each.playbook().key().compareTo(after) > 0)
+            .limit(Lists.limit(limit) + 1L)
+            .toList();
+    return Lists.page(rows, limit, PlaybookShown::of, row -> row.playbook().key());
   }
 
   /** One of them. */
