@@ -45,7 +45,7 @@ final class Demo {
     }
     var running = new Running(Path.of(root), Path.of(root, ".glenmoor/acceptance"));
     running.glenmoor("reset", "--yes");
-    var said = running.glenmoor("demo", "--detach");
+    var said = running.glenmoor("demo", "--detach", "--fresh");
     assertThat(said.exit()).as(said.err()).isZero();
     return running;
   }
