@@ -22,7 +22,7 @@ import tools.jackson.databind.json.JsonMapper;
  */
 @Order(12)
 class PlayedTest {
-  private static final String LEAVER = "W-01056";
+  private static final String LEAVER = "W-01188";
   private static final String JOINER = "W-01265";
 
   private static List<JsonNode> outside(JsonNode place, String url) {
@@ -50,9 +50,9 @@ class PlayedTest {
   }
 
   private static JsonNode run(String playbook, String worker) {
-    var runs = Demo.json("runs", "list", "--playbook", playbook, "--worker", worker);
-    assertThat(runs.path("items")).hasSize(1);
-    return runs.path("items").get(0);
+    var runs = Demo.json("runs", "list", "--playbook", playbook, "--worker", worker).path("items");
+    assertThat(runs).hasSize(1);
+    return runs.get(0);
   }
 
   @Test
@@ -98,7 +98,8 @@ class PlayedTest {
       var page = console.signedIn(window, "kofi", running.password("kofi"));
       var question =
           page.getByRole(AriaRole.LISTITEM)
-              .filter(new Locator.FilterOptions().setHasText("May the account of Mirza Delić"));
+              .filter(
+                  new Locator.FilterOptions().setHasText("May the account of Magnus Wiśniewska"));
       question.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Yes")).click();
       question.waitFor(new Locator.WaitForOptions().setState(WaitForSelectorState.DETACHED));
     }

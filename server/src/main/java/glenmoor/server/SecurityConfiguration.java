@@ -90,7 +90,7 @@ class SecurityConfiguration implements WebMvcConfigurer {
                 .permitAll()
                 .requestMatchers(HttpMethod.POST, "/api/v1/tokens", "/api/v1/session/password")
                 .permitAll()
-                .requestMatchers("/api/**")
+                .requestMatchers("/api/**", "/scim/**")
                 .authenticated()
                 .anyRequest()
                 .permitAll())
@@ -185,7 +185,11 @@ class SecurityConfiguration implements WebMvcConfigurer {
     @Override
     protected @Nullable Resource getResource(String path, Resource location) throws IOException {
       var file = super.getResource(path, location);
-      var isPage = !path.startsWith("api/") && !path.startsWith("actuator/") && !path.contains(".");
+      var isPage =
+          !path.startsWith("api/")
+              && !path.startsWith("scim/")
+              && !path.startsWith("actuator/")
+              && !path.contains(".");
       return file == null && isPage ? super.getResource("index.html", location) : file;
     }
   }

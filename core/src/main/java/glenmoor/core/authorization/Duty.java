@@ -5,6 +5,7 @@ import static glenmoor.core.authorization.Permission.DECIDE_DRIFT;
 import static glenmoor.core.authorization.Permission.DECIDE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
 import static glenmoor.core.authorization.Permission.LOAD_FEEDS;
+import static glenmoor.core.authorization.Permission.PUSH_PEOPLE;
 import static glenmoor.core.authorization.Permission.RECONCILE;
 import static glenmoor.core.authorization.Permission.SEE_APPLICATIONS;
 import static glenmoor.core.authorization.Permission.SEE_EVERYBODY;
@@ -39,6 +40,8 @@ public enum Duty {
           CUT_OFF,
           SEE_LETTERS,
           SEE_PLAYBOOKS)),
+  /** A program that pushes the people of a source by SCIM, and may nothing else. */
+  SOURCE_CLIENT("source-client", Scope.Kind.EVERYTHING, EnumSet.of(PUSH_PEOPLE)),
   /** Answers for one application. */
   APPLICATION_OWNER(
       "application-owner",

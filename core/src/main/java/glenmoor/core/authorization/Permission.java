@@ -12,6 +12,7 @@ public enum Permission {
   SEE_EVERYBODY("see everybody", false),
   SEE_WORK_LIST("see the work list", false),
   LOAD_FEEDS("load a feed", true),
+  PUSH_PEOPLE("push people by SCIM", true),
   SEE_FEEDS("see feeds and events", false),
   SEE_HELD_CHANGES("see held changes", false),
   DECIDE_HELD_CHANGES("release or drop held changes", true),

@@ -14,6 +14,7 @@ import java.util.Optional;
  *     somebody they have left
  * @param drop where its files are dropped; empty where somebody brings them
  * @param view the database it is read from; empty where it comes in files
+ * @param push the sign-in of the client that pushes people by SCIM; empty where none does
  */
 public record Source(
     String key,
@@ -24,7 +25,8 @@ public record Source(
     List<Column> columns,
     int missingAfter,
     Optional<Drop> drop,
-    Optional<View> view) {
+    Optional<View> view,
+    Optional<String> push) {
   /** Nobody is waited for longer than this many feeds. */
   static final int MOST_MISSING = 10;
 

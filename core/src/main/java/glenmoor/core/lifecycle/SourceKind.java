@@ -3,11 +3,15 @@ package glenmoor.core.lifecycle;
 import com.google.auto.service.AutoService;
 import glenmoor.core.agenda.Schedule;
 import glenmoor.core.definitions.Defined;
+import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.DefinitionKind;
+import glenmoor.core.definitions.Problems;
 import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
 import glenmoor.core.people.FactKind;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -63,7 +67,37 @@ public final class SourceKind implements DefinitionKind<Source> {
             List.copyOf(columns),
             missingAfter(mode, reading),
             drop(reading),
-            view(mode, reading)));
+            view(mode, reading),
+            push(mode, reading)));
+  }
+
+  private static Optional<String> push(Source.Mode mode, Reading reading) {
+    var push = reading.text("push");
+    if (push.isPresent() && (reading.has("drop") || reading.has("view"))) {
+      reading.problem(
+          reading.place("push"), "Its records come from one place: say push, drop or view.");
+    }
+    if (push.isPresent() && mode != Source.Mode.CHANGES) {
+      reading.problem(
+          reading.place("push"),
+          "What is pushed tells what changed, and never names everybody: say mode: changes.");
+    }
+    return push;
+  }
+
+  /** Two sources that one client pushes could not be told apart. */
+  @Override
+  public void check(Collection<Definition> all, Defined known, Problems problems) {
+    var clients = new HashSet<String>();
+    for (var definition : all) {
+      var source = known.all(SourceKind.class).get(definition.key());
+      if (source != null && source.push().filter(client -> !clients.add(client)).isPresent()) {
+        problems.add(
+            definition.body().place(),
+            "The sign-in %s pushes another source already; each needs one of its own."
+                .formatted(source.push().get()));
+      }
+    }
   }
 
   private static Optional<Source.View> view(Source.Mode mode, Reading reading) {

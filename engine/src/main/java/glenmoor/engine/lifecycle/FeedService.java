@@ -68,6 +68,11 @@ public final class FeedService {
     return bring(content, work -> beginLoad(work, new FeedWork(source.key(), fileName), actor));
   }
 
+  /** Begins to load what a client pushed; who may is asked by whoever takes it in. */
+  long loadPushed(String sourceKey, String fileName, InputStream content) throws IOException {
+    return load(sourceKey, fileName, content, Actor.SERVICE);
+  }
+
   private long beginLoad(long work, FeedWork input, Actor actor) {
     return transactions.run(() -> {
       record.bring(input.source(), input.fileName(), actor.login(), work);

@@ -1,0 +1,424 @@
+package glenmoor.engine.lifecycle;
+
+import glenmoor.connect.lifecycle.ScimPerson;
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.jobs.Job;
+import glenmoor.core.lifecycle.Source;
+import glenmoor.core.people.FactType;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.WorkerNumber;
+import glenmoor.engine.ApiJson;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.jobs.Jobs;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.lifecycle.FeedMapper;
+import glenmoor.store.lifecycle.PushedPersonMapper;
+import glenmoor.store.lifecycle.PushedPersonMapper.PushedRow;
+import jakarta.inject.Named;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+import java.util.UUID;
+import java.util.function.Supplier;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+import org.springframework.dao.DuplicateKeyException;
+
+/**
+ * People whom a source's client pushes by SCIM, one at a time. Each change is a feed of one row,
+ * checked and loaded like any other; only once it was taken does the client read back what it
+ * wrote. Done twice it is the same as once.
+ */
+@Named
+public final class PushService {
+  private static final Duration PATIENCE = Duration.ofSeconds(25);
+  private static final Duration LOOK = Duration.ofMillis(15);
+  private static final int PAGE = 500;
+
+  public static final String USER = ScimPerson.USER;
+  public static final String ENTERPRISE = ScimPerson.ENTERPRISE;
+
+  /** What was sent cannot be used; the type is one of RFC 7644's, section 3.12. */
+  public static final class Unusable extends RuntimeException {
+    private static final long serialVersionUID = 1;
+    private final String type;
+
+    Unusable(ScimPerson.Unusable why) {
+      super(why.getMessage());
+      type = why.type();
+    }
+
+    public String type() {
+      return type;
+    }
+  }
+
+  /** Somebody else changed it meanwhile. */
+  public static final class Stale extends RuntimeException {
+    private static final long serialVersionUID = 1;
+  }
+
+  /** There is one by that name, or with that worker number. */
+  public static final class Taken extends RuntimeException {
+    private static final long serialVersionUID = 1;
+
+    Taken(String sentence) {
+      super(sentence);
+    }
+  }
+
+  /** A person as the client reads them. */
+  public record Pushed(
+      String id, int version, Instant created, Instant modified, ScimPerson person) {
+    static Pushed of(PushedRow row) {
+      return new Pushed(
+          row.id(),
+          row.version(),
+          row.createdAt(),
+          row.modifiedAt(),
+          ScimPerson.read(row.resource()));
+    }
+
+    /**
+     * JSON, as the client reads it.
+     *
+     * @param location where it is found
+     */
+    public String shown(String location) {
+      return person.shown(id, version, created, modified, location);
+    }
+  }
+
+  /** A page of a list; the total is of all that are wanted. */
+  public record Page(List<Pushed> items, int total) {}
+
+  private final PushedPersonMapper pushed;
+  private final FeedService feeds;
+  private final FeedMapper rejects;
+  private final Jobs jobs;
+  private final Catalogues catalogues;
+  private final Transactions transactions;
+  private final Clock clock;
+
+  public PushService(
+      PushedPersonMapper pushed,
+      FeedService feeds,
+      FeedMapper rejects,
+      Jobs jobs,
+      Catalogues catalogues,
+      Transactions transactions,
+      Clock clock) {
+    this.pushed = pushed;
+    this.feeds = feeds;
+    this.rejects = rejects;
+    this.jobs = jobs;
+    this.catalogues = catalogues;
+    this.transactions = transactions;
+    this.clock = clock;
+  }
+
+  private static <T> T said(Supplier<T> read) {
+    try {
+      return read.get();
+    } catch (ScimPerson.Unusable unusable) {
+      throw new Unusable(unusable);
+    }
+  }
+
+  private Source source(Actor actor) {
+    Authorization.need(actor, Permission.PUSH_PEOPLE);
+    return catalogues.current().sources().values().stream()
+        .filter(each -> each.push().filter(actor.login()::equals).isPresent())
+        .findFirst()
+        .orElseThrow(() ->
+            new Refused(
+                Refused.Reason.NOT_ALLOWED,
+                "%s pushes no source: the definition of one names it as push."
+                    .formatted(actor.login())));
+  }
+
+  /**
+   * @throws Refused if there is no such person of this client's
+   */
+  public Pushed get(String id, Actor actor) {
+    return Pushed.of(row(source(actor), id));
+  }
+
+  private PushedRow row(Source source, String id) {
+    var row = pushed.byId(source.key(), id);
+    if (row == null) {
+      throw Refused.notThere("There is no User %s.".formatted(id));
+    }
+    return row;
+  }
+
+  /**
+   * Those that a filter covers.
+   *
+   * @param filter null for all
+   * @param start the number of the first one, from 1
+   * @param sortBy id, userName, externalId or meta.lastModified; null for id
+   */
+  public Page list(
+      @Nullable String filter,
+      @Nullable String sortBy,
+      boolean descending,
+      int start,
+      int count,
+      Actor actor) {
+    var source = source(actor);
+    var found = new ArrayList<Pushed>();
+    each(source, filter == null ? null : said(() -> ScimPerson.Wanted.of(filter)), found);
+    if (sortBy != null) {
+      var order = order(sortBy);
+      found.sort(descending ? order.reversed() : order);
+    }
+    var from = Math.min(start - 1, found.size());
+    return new Page(
+        List.copyOf(found.subList(from, Math.min(found.size(), from + count))), found.size());
+  }
+
+  private static Comparator<Pushed> order(String sortBy) {
+    return switch (sortBy.toLowerCase(Locale.ROOT)) {
+      case "id" -> Comparator.comparing(Pushed::id);
+      case "username" -> Comparator.comparing(each -> key(each.person().userName()));
+      case "externalid" -> Comparator.comparing(each -> each.person().externalId());
+      case "meta.lastmodified" -> Comparator.comparing(Pushed::modified);
+      default -> Comparator.comparing(each -> each.person().text(sortBy));
+    };
+  }
+
+  private void each(Source source, ScimPerson.@Nullable Wanted filter, List<Pushed> found) {
+    if (filter != null) {
+      var name = filter.exactly("userName");
+      var external = filter.exactly("externalId");
+      if (name.isPresent() || external.isPresent()) {
+        var rows =
+            name.isPresent()
+                ? Stream.ofNullable(pushed.byUserKey(source.key(), key(name.get()))).toList()
+                : pushed.byExternalId(source.key(), external.orElseThrow());
+        rows.forEach(row -> found.add(Pushed.of(row)));
+        return;
+      }
+    }
+    var after = "";
+    List<PushedRow> page;
+    do {
+      page = pushed.after(source.key(), after, PAGE);
+      for (var row : page) {
+        var one = Pushed.of(row);
+        if (filter == null || said(() -> one.person().isWanted(filter, row.id()))) {
+          found.add(one);
+        }
+      }
+      after = page.isEmpty() ? after : page.getLast().id();
+    } while (page.size() == PAGE);
+  }
+
+  /**
+   * Takes a new person in.
+   *
+   * @throws Taken if there is one by that name, or with that worker number
+   * @throws Refused if the row they come to is rejected, or held
+   */
+  public Pushed create(String json, Actor actor) {
+    var source = source(actor);
+    var person = said(() -> ScimPerson.read(json));
+    var worker = worker(source, person);
+    if (pushed.byUserKey(source.key(), key(person.userName())) != null) {
+      throw new Taken("There is a User called %s.".formatted(person.userName()));
+    }
+    if (pushed.byWorkerKey(source.key(), WorkerNumber.key(worker)) != null) {
+      throw new Taken("There is a User with the worker number %s.".formatted(worker));
+    }
+    load(source, person, !person.active());
+    var now = clock.instant();
+    var row =
+        new PushedRow(
+            UUID.randomUUID().toString(),
+            source.key(),
+            person.userName(),
+            key(person.userName()),
+            person.externalId(),
+            WorkerNumber.key(worker),
+            person.kept(),
+            1,
+            now,
+            now);
+    try {
+      transactions.run(() -> pushed.insert(row));
+    } catch (DuplicateKeyException other) {
+      throw new Taken("There is a User called %s.".formatted(person.userName()));
+    }
+    return Pushed.of(row);
+  }
+
+  private static String key(String userName) {
+    return userName.toLowerCase(Locale.ROOT);
+  }
+
+  private static String worker(Source source, ScimPerson person) {
+    var worker = person.text(source.workerColumn());
+    if (worker.isBlank()) {
+      throw Refused.badInput(
+          "%s is missing: it is the worker number.".formatted(source.workerColumn()));
+    }
+    return worker;
+  }
+
+  /**
+   * Puts another state in the place of one.
+   *
+   * @param version the one the client knows; null where it does not say
+   * @throws Stale if it is another by now
+   */
+  public Pushed replace(String id, String json, @Nullable Integer version, Actor actor) {
+    var source = source(actor);
+    return changed(source, row(source, id), said(() -> ScimPerson.read(json)), version);
+  }
+
+  /** Changes parts of one, as a PatchOp says. */
+  public Pushed patch(String id, String json, @Nullable Integer version, Actor actor) {
+    var source = source(actor);
+    var row = row(source, id);
+    return changed(source, row, said(() -> ScimPerson.read(row.resource()).patched(json)), version);
+  }
+
+  private Pushed changed(
+      Source source, PushedRow row, ScimPerson person, @Nullable Integer version) {
+    if (version != null && !version.equals(row.version())) {
+      throw new Stale();
+    }
+    if (!WorkerNumber.key(worker(source, person)).equals(row.workerKey())) {
+      throw Refused.badInput(
+          "%s is the worker number, which stays: another one is another person."
+              .formatted(source.workerColumn()));
+    }
+    var other = pushed.byUserKey(source.key(), key(person.userName()));
+    if (other != null && !other.id().equals(row.id())) {
+      throw new Taken("There is a User called %s.".formatted(person.userName()));
+    }
+    load(source, person, !person.active());
+    var after =
+        new PushedRow(
+            row.id(),
+            row.source(),
+            person.userName(),
+            key(person.userName()),
+            person.externalId(),
+            row.workerKey(),
+            person.kept(),
+            row.version() + 1,
+            row.createdAt(),
+            clock.instant());
+    if (transactions.run(() -> pushed.update(after, row.version())) == 0) {
+      throw new Stale();
+    }
+    return Pushed.of(after);
+  }
+
+  /** Takes one away: they have left. */
+  public void delete(String id, @Nullable Integer version, Actor actor) {
+    var source = source(actor);
+    var row = row(source, id);
+    if (version != null && !version.equals(row.version())) {
+      throw new Stale();
+    }
+    load(source, ScimPerson.read(row.resource()), true);
+    if (transactions.run(() -> pushed.delete(source.key(), id, row.version(), clock.instant()))
+        == 0) {
+      throw new Stale();
+    }
+  }
+
+  /** Loads the row that somebody comes to, and waits until it was taken. */
+  private void load(Source source, ScimPerson person, boolean left) {
+    var row =
+        new PushedRows(source, catalogues.current(), this::workerOf)
+            .text(person, left, yesterday());
+    long work;
+    try {
+      work =
+          feeds.loadPushed(
+              source.key(),
+              "pushed-%s.csv".formatted(clock.instant().toString().replace(':', '-')),
+              new ByteArrayInputStream(row.getBytes(StandardCharsets.UTF_8)));
+    } catch (IOException impossible) {
+      throw new UncheckedIOException(impossible);
+    }
+    taken(awaited(work));
+  }
+
+  private LocalDate yesterday() {
+    return clock.instant().atZone(catalogues.current().zone()).toLocalDate().minusDays(1);
+  }
+
+  /** The worker number of somebody whom the client names by the id it was given. */
+  private String workerOf(Source source, String said) {
+    var row = pushed.byId(source.key(), said);
+    return row == null ? said : ScimPerson.read(row.resource()).text(source.workerColumn());
+  }
+
+  private Job awaited(long work) {
+    var until = System.nanoTime() + PATIENCE.toNanos();
+    var job = jobs.of(work, Actor.SERVICE);
+    while (job.open() && System.nanoTime() < until) {
+      try {
+        Thread.sleep(LOOK);
+      } catch (InterruptedException stopped) {
+        Thread.currentThread().interrupt();
+        break;
+      }
+      job = jobs.of(work, Actor.SERVICE);
+    }
+    return job;
+  }
+
+  private void taken(Job job) {
+    if (job.open()) {
+      throw new Refused(
+          Refused.Reason.TOO_MANY,
+          "It is being loaded, and others are before it; send it again in a moment.");
+    }
+    if (!job.state().equals("done")) {
+      throw Refused.badInput(job.sentence());
+    }
+    var loaded = ApiJson.mapper().readValue(job.result(), FeedLoading.Loaded.class);
+    if (loaded.held() != null) {
+      throw new Refused(Refused.Reason.NOT_NOW, loaded.sentence());
+    }
+    if (loaded.rejected() > 0) {
+      throw Refused.badInput(
+          rejects.rejects(loaded.feed(), 0, 10).stream()
+              .map(reject ->
+                  "%s is “%s”; expected is %s"
+                      .formatted(reject.columnName(), reject.found(), reject.expected()))
+              .collect(Collectors.joining("; ", "", ".")));
+    }
+  }
+
+  /** The type of a fact, for those who write rows. */
+  static boolean isPerson(Source.Column column, Catalogue catalogue) {
+    var fact = catalogue.facts().get(column.fact());
+    return fact != null && fact.type() == FactType.PERSON;
+  }
+
+  /** Whether a column says somebody's last day. */
+  static boolean isEnd(Source.Column column) {
+    return column.fact().equals(Facts.END);
+  }
+}
