@@ -27,7 +27,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_12"];
+    get: operations["show_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -155,7 +155,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_11"];
+    get: operations["show_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -203,7 +203,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show"];
+    get: operations["show_1"];
     put?: never;
     post: operations["cutOff"];
     delete?: never;
@@ -363,7 +363,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_10"];
+    get: operations["show_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -571,7 +571,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_9"];
+    get: operations["show_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -667,7 +667,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_8"];
+    get: operations["show_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -795,7 +795,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_7"];
+    get: operations["show_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -875,7 +875,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_6"];
+    get: operations["show_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -971,7 +971,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_5"];
+    get: operations["show_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1083,7 +1083,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_4"];
+    get: operations["show_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1147,7 +1147,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_3"];
+    get: operations["show_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1211,8 +1211,40 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_2"];
+    get: operations["show_3"];
     put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/records": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["forms"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/records/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show"];
+    put: operations["write"];
     post?: never;
     delete?: never;
     options?: never;
@@ -1243,7 +1275,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_1"];
+    get: operations["show_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1954,6 +1986,14 @@ export interface components {
       sum: components["schemas"]["Sum"];
       warnings: string[];
     };
+    FormField: {
+      fact: string;
+      /** Format: int32 */
+      longest: number;
+      name: string;
+      required: boolean;
+      type: string;
+    };
     Found: {
       detail: string;
       key: string;
@@ -2312,6 +2352,10 @@ export interface components {
       items: components["schemas"]["ReconcileRun"][];
       next?: string;
     };
+    PageRecordForm: {
+      items: components["schemas"]["RecordForm"][];
+      next?: string;
+    };
     PageRejectedRow: {
       items: components["schemas"]["RejectedRow"][];
       next?: string;
@@ -2443,6 +2487,31 @@ export interface components {
       passedOver: number;
       /** Format: int32 */
       repaired: number;
+    };
+    RecordForm: {
+      fields: components["schemas"]["FormField"][];
+      name: string;
+      source: string;
+    };
+    RecordShown: {
+      facts: {
+        [key: string]: string;
+      };
+      known: boolean;
+      worker: string;
+    };
+    RecordWrite: {
+      facts: {
+        [key: string]: string;
+      };
+      worker: string;
+    };
+    RecordWritten: {
+      events: {
+        [key: string]: number;
+      };
+      feed: string;
+      worker: string;
     };
     Reject: {
       column: string;
@@ -3045,7 +3114,7 @@ export interface operations {
       };
     };
   };
-  show_12: {
+  show_13: {
     parameters: {
       query?: never;
       header?: never;
@@ -3233,7 +3302,7 @@ export interface operations {
       };
     };
   };
-  show_11: {
+  show_12: {
     parameters: {
       query?: never;
       header?: never;
@@ -3300,7 +3369,7 @@ export interface operations {
       };
     };
   };
-  show: {
+  show_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -3586,7 +3655,7 @@ export interface operations {
       };
     };
   };
-  show_10: {
+  show_11: {
     parameters: {
       query?: never;
       header?: never;
@@ -3955,7 +4024,7 @@ export interface operations {
       };
     };
   };
-  show_9: {
+  show_10: {
     parameters: {
       query?: never;
       header?: never;
@@ -4090,7 +4159,7 @@ export interface operations {
       };
     };
   };
-  show_8: {
+  show_9: {
     parameters: {
       query?: never;
       header?: never;
@@ -4282,7 +4351,7 @@ export interface operations {
       };
     };
   };
-  show_7: {
+  show_8: {
     parameters: {
       query?: never;
       header?: never;
@@ -4403,7 +4472,7 @@ export interface operations {
       };
     };
   };
-  show_6: {
+  show_7: {
     parameters: {
       query?: never;
       header?: never;
@@ -4549,7 +4618,7 @@ export interface operations {
       };
     };
   };
-  show_5: {
+  show_6: {
     parameters: {
       query?: never;
       header?: never;
@@ -4712,7 +4781,7 @@ export interface operations {
       };
     };
   };
-  show_4: {
+  show_5: {
     parameters: {
       query?: never;
       header?: never;
@@ -4809,7 +4878,7 @@ export interface operations {
       };
     };
   };
-  show_3: {
+  show_4: {
     parameters: {
       query?: never;
       header?: never;
@@ -4899,7 +4968,7 @@ export interface operations {
       };
     };
   };
-  show_2: {
+  show_3: {
     parameters: {
       query?: never;
       header?: never;
@@ -4917,6 +4986,76 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ReconcileRun"];
+        };
+      };
+    };
+  };
+  forms: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageRecordForm"];
+        };
+      };
+    };
+  };
+  show: {
+    parameters: {
+      query: {
+        worker: string;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecordShown"];
+        };
+      };
+    };
+  };
+  write: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RecordWrite"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecordWritten"];
         };
       };
     };
@@ -4947,7 +5086,7 @@ export interface operations {
       };
     };
   };
-  show_1: {
+  show_2: {
     parameters: {
       query?: never;
       header?: never;

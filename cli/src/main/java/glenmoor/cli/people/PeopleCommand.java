@@ -9,6 +9,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -336,5 +338,45 @@ public final class PeopleCommand extends Group {
       shown = client.get("/api/v1/operations/" + operation);
     }
     return shown;
+  }
+
+  @Command(
+      name = "record",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Writes somebody's record in a form of the people desk: facts that are not said stay as they are.",
+        "It is checked like a row of a file, and loaded at once."
+      },
+      footer = {
+        "",
+        "Example: glenmoor people record partners P-07 --fact kind=partner --fact given=Signe --fact start=2027-04-01"
+      })
+  void record(
+      @Parameters(paramLabel = "SOURCE") String source,
+      @Parameters(paramLabel = "WORKER") String worker,
+      @Option(
+              names = "--fact",
+              paramLabel = "FACT=VALUE",
+              description = "A fact; an empty one is taken away")
+          Map<String, String> said,
+      @Mixin Output output) {
+    var path = "/api/v1/records/" + Client.encoded(source);
+    var known = client.get(path + Client.query("worker", worker));
+    var facts = new TreeMap<String, Object>();
+    known
+        .path("facts")
+        .properties()
+        .forEach(each -> facts.put(each.getKey(), each.getValue().asString()));
+    if (said != null) {
+      facts.putAll(said);
+    }
+    var written = client.put(path, Map.of("worker", worker, "facts", facts));
+    var events =
+        written.path("events").properties().stream()
+            .map(each -> each.getKey())
+            .collect(Collectors.joining(", "));
+    output.one(
+        written,
+        List.of("%s: %s".formatted(worker, events.isEmpty() ? "nothing was changed" : events)));
   }
 }

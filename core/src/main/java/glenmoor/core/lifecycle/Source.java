@@ -15,6 +15,7 @@ import java.util.Optional;
  * @param drop where its files are dropped; empty where somebody brings them
  * @param view the database it is read from; empty where it comes in files
  * @param push the sign-in of the client that pushes people by SCIM; empty where none does
+ * @param form whether its records are written by the people desk, in a form
  */
 public record Source(
     String key,
@@ -26,7 +27,13 @@ public record Source(
     int missingAfter,
     Optional<Drop> drop,
     Optional<View> view,
-    Optional<String> push) {
+    Optional<String> push,
+    boolean form) {
+  /** Whether it comes as files that somebody brings or drops. */
+  public boolean inFiles() {
+    return view.isEmpty() && push.isEmpty() && !form;
+  }
+
   /** Nobody is waited for longer than this many feeds. */
   static final int MOST_MISSING = 10;
 

@@ -51,6 +51,14 @@ public final class SourceKind implements DefinitionKind<Source> {
           }
           columns.add(column);
         });
+    var form = reading.yesNo("form");
+    if (form && !reading.has("columns")) {
+      // A form asks for the facts themselves.
+      known
+          .all(FactKind.class)
+          .keySet()
+          .forEach(fact -> columns.add(new Source.Column(fact, fact, Map.of(), false)));
+    }
     var separator = reading.text("separator", ",");
     if (separator.length() != 1) {
       reading.problem(reading.place("separator"), "separator must be one character.");
@@ -63,12 +71,29 @@ public final class SourceKind implements DefinitionKind<Source> {
             reading.text("name", key),
             mode,
             separator.charAt(0),
-            reading.needed("worker", "which column holds the worker number"),
+            form
+                ? reading.text("worker", "worker")
+                : reading.needed("worker", "which column holds the worker number"),
             List.copyOf(columns),
             missingAfter(mode, reading),
             drop(reading),
             view(mode, reading),
-            push(mode, reading)));
+            push(mode, reading),
+            form(mode, reading)));
+  }
+
+  private static boolean form(Source.Mode mode, Reading reading) {
+    var form = reading.yesNo("form");
+    if (form && (reading.has("drop") || reading.has("view") || reading.has("push"))) {
+      reading.problem(
+          reading.place("form"), "Its records come from one place: say form, push, drop or view.");
+    }
+    if (form && mode != Source.Mode.CHANGES) {
+      reading.problem(
+          reading.place("form"),
+          "A form is about one person, and never names everybody: say mode: changes.");
+    }
+    return form;
   }
 
   private static Optional<String> push(Source.Mode mode, Reading reading) {

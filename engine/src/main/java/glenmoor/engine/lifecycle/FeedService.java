@@ -68,11 +68,6 @@ public final class FeedService {
     return bring(content, work -> beginLoad(work, new FeedWork(source.key(), fileName), actor));
   }
 
-  /** Begins to load what a client pushed; who may is asked by whoever takes it in. */
-  long loadPushed(String sourceKey, String fileName, InputStream content) throws IOException {
-    return load(sourceKey, fileName, content, Actor.SERVICE);
-  }
-
   private long beginLoad(long work, FeedWork input, Actor actor) {
     return transactions.run(() -> {
       record.bring(input.source(), input.fileName(), actor.login(), work);
@@ -191,8 +186,9 @@ public final class FeedService {
   private Source source(String key, Actor actor) {
     Authorization.need(actor, Permission.LOAD_FEEDS);
     var sources = catalogues.current().sources();
-    if (key.isEmpty() && sources.size() == 1) {
-      return sources.values().iterator().next();
+    var inFiles = sources.values().stream().filter(Source::inFiles).toList();
+    if (key.isEmpty() && inFiles.size() == 1) {
+      return inFiles.getFirst();
     }
     var source = sources.get(key);
     if (source == null) {

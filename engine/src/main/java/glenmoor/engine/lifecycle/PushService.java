@@ -4,27 +4,18 @@ import glenmoor.connect.lifecycle.ScimPerson;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.jobs.Job;
 import glenmoor.core.lifecycle.Source;
 import glenmoor.core.people.FactType;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.WorkerNumber;
-import glenmoor.engine.ApiJson;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
-import glenmoor.store.lifecycle.FeedMapper;
 import glenmoor.store.lifecycle.PushedPersonMapper;
 import glenmoor.store.lifecycle.PushedPersonMapper.PushedRow;
 import jakarta.inject.Named;
-import java.io.ByteArrayInputStream;
-import java.io.IOException;
-import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -33,7 +24,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.UUID;
 import java.util.function.Supplier;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.dao.DuplicateKeyException;
@@ -45,8 +35,6 @@ import org.springframework.dao.DuplicateKeyException;
  */
 @Named
 public final class PushService {
-  private static final Duration PATIENCE = Duration.ofSeconds(25);
-  private static final Duration LOOK = Duration.ofMillis(15);
   private static final int PAGE = 500;
 
   public static final String USER = ScimPerson.USER;
@@ -107,25 +95,19 @@ public final class PushService {
   public record Page(List<Pushed> items, int total) {}
 
   private final PushedPersonMapper pushed;
-  private final FeedService feeds;
-  private final FeedMapper rejects;
-  private final Jobs jobs;
+  private final OneRow rows;
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Clock clock;
 
   public PushService(
       PushedPersonMapper pushed,
-      FeedService feeds,
-      FeedMapper rejects,
-      Jobs jobs,
+      OneRow rows,
       Catalogues catalogues,
       Transactions transactions,
       Clock clock) {
     this.pushed = pushed;
-    this.feeds = feeds;
-    this.rejects = rejects;
-    this.jobs = jobs;
+    this.rows = rows;
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.clock = clock;
@@ -350,17 +332,7 @@ public final class PushService {
     var row =
         new PushedRows(source, catalogues.current(), this::workerOf)
             .text(person, left, yesterday());
-    long work;
-    try {
-      work =
-          feeds.loadPushed(
-              source.key(),
-              "pushed-%s.csv".formatted(clock.instant().toString().replace(':', '-')),
-              new ByteArrayInputStream(row.getBytes(StandardCharsets.UTF_8)));
-    } catch (IOException impossible) {
-      throw new UncheckedIOException(impossible);
-    }
-    taken(awaited(work));
+    rows.load(source, "pushed", row, Actor.SERVICE);
   }
 
   private LocalDate yesterday() {
@@ -371,44 +343,6 @@ public final class PushService {
   private String workerOf(Source source, String said) {
     var row = pushed.byId(source.key(), said);
     return row == null ? said : ScimPerson.read(row.resource()).text(source.workerColumn());
-  }
-
-  private Job awaited(long work) {
-    var until = System.nanoTime() + PATIENCE.toNanos();
-    var job = jobs.of(work, Actor.SERVICE);
-    while (job.open() && System.nanoTime() < until) {
-      try {
-        Thread.sleep(LOOK);
-      } catch (InterruptedException stopped) {
-        Thread.currentThread().interrupt();
-        break;
-      }
-      job = jobs.of(work, Actor.SERVICE);
-    }
-    return job;
-  }
-
-  private void taken(Job job) {
-    if (job.open()) {
-      throw new Refused(
-          Refused.Reason.TOO_MANY,
-          "It is being loaded, and others are before it; send it again in a moment.");
-    }
-    if (!job.state().equals("done")) {
-      throw Refused.badInput(job.sentence());
-    }
-    var loaded = ApiJson.mapper().readValue(job.result(), FeedLoading.Loaded.class);
-    if (loaded.held() != null) {
-      throw new Refused(Refused.Reason.NOT_NOW, loaded.sentence());
-    }
-    if (loaded.rejected() > 0) {
-      throw Refused.badInput(
-          rejects.rejects(loaded.feed(), 0, 10).stream()
-              .map(reject ->
-                  "%s is “%s”; expected is %s"
-                      .formatted(reject.columnName(), reject.found(), reject.expected()))
-              .collect(Collectors.joining("; ", "", ".")));
-    }
   }
 
   /** The type of a fact, for those who write rows. */

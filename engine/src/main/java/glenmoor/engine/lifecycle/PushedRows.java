@@ -8,7 +8,6 @@ import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.BiFunction;
-import java.util.stream.Collectors;
 
 /** Writes a person whom a client pushes as the row of a file that the source's definition reads. */
 record PushedRows(Source source, Catalogue catalogue, BiFunction<Source, String, String> workerOf) {
@@ -32,7 +31,7 @@ record PushedRows(Source source, Catalogue catalogue, BiFunction<Source, String,
           Refused.Reason.NOT_NOW,
           "The source has no column for the last day, so nobody can be told to have left.");
     }
-    return line(heading) + line(cells);
+    return OneRow.text(source, List.of(heading, cells));
   }
 
   private String cell(ScimPerson person, Source.Column column, boolean left, LocalDate yesterday) {
@@ -45,12 +44,5 @@ record PushedRows(Source source, Catalogue catalogue, BiFunction<Source, String,
     return said.isEmpty() || !PushService.isPerson(column, catalogue)
         ? said
         : workerOf.apply(source, said);
-  }
-
-  /** A line as RFC 4180 has it. */
-  private String line(List<String> cells) {
-    return cells.stream()
-        .map(cell -> "\"" + cell.replace("\"", "\"\"") + "\"")
-        .collect(Collectors.joining(String.valueOf(source.separator()), "", "\r\n"));
   }
 }
