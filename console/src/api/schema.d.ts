@@ -2670,11 +2670,13 @@ export interface components {
     SourceShown: {
       at?: string;
       drop?: string;
+      form: boolean;
       key: string;
       /** Format: int32 */
       missingAfter: number;
       mode: string;
       name: string;
+      push?: string;
       view: boolean;
     };
     SseEmitter: {

@@ -94,10 +94,12 @@ function Drop({
   take: (file: File) => void;
   close: () => void;
 }) {
-  const { data: sources = [] } = useQuery({
+  const { data: all = [] } = useQuery({
     queryKey: ["sources"],
     queryFn: () => data(api.GET("/api/v1/sources")),
   });
+  // What is pushed, written in a form or read from a database comes by itself.
+  const sources = all.filter((each) => !each.push && !each.form && !each.view);
   const { getRootProps, getInputProps, isDragActive } = useDropzone({
     multiple: false,
     accept: { "text/csv": [".csv"] },

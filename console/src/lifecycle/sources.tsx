@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession } from "../api/session";
-import { Button } from "../parts/button";
+import { Button, ButtonLink } from "../parts/button";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
 
@@ -42,6 +42,7 @@ function SourceLine({ source }: { source: Source }) {
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1">
         <span className="w-64 font-bold">{source.name}</span>
         <span className="min-w-0 grow text-dense text-muted">{sentence(source)}</span>
+        {source.form && may(session, "load-feeds") && <ButtonLink to="/records">Write a record</ButtonLink>}
         {comes && may(session, "load-feeds") && (
           <Button disabled={collect.isPending} onClick={() => collect.mutate()}>
             {collect.isPending ? "Looking" : "Look now"}
@@ -69,7 +70,11 @@ function sentence(source: Source): string {
     ? "read from a database"
     : source.drop
       ? `dropped into ${source.drop}`
-      : "brought by somebody";
+      : source.push
+        ? `pushed by ${source.push}`
+        : source.form
+          ? "written by the people desk in a form"
+          : "brought by somebody";
   const at = source.at ? `, looked at by ${source.at}` : "";
   const missing =
     source.missingAfter > 1 ? `; missing from ${source.missingAfter} in a row, somebody has left` : "";

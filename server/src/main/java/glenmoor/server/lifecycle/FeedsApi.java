@@ -71,6 +71,8 @@ class FeedsApi {
       String mode,
       @Nullable String drop,
       boolean view,
+      @Nullable String push,
+      boolean form,
       @Nullable String at,
       int missingAfter) {}
 
@@ -203,6 +205,8 @@ class FeedsApi {
                 each.mode().word(),
                 each.drop().map(Source.Drop::directory).orElse(null),
                 each.view().isPresent(),
+                each.push().orElse(null),
+                each.form(),
                 each.drop()
                     .flatMap(Source.Drop::at)
                     .or(() -> each.view().flatMap(Source.View::at))
