@@ -16,6 +16,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Random;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
@@ -26,7 +27,10 @@ import tools.jackson.databind.json.JsonMapper;
  * happened in each, and whether the applications, asked themselves and not by Glenmoor, say the
  * same.
  *
- * <p>Arguments: the checkout and the demo's home. Ends with 1 where anything differs.
+ * <p>Arguments: the checkout, the demo's home, and {@code --killed} to kill the service a dozen
+ * times at moments drawn by chance. Ends with 1 where anything differs. What is there in the end,
+ * outside Glenmoor, is written to {@code year-state.txt} in the home, so that two years can be
+ * compared.
  */
 public final class Year {
   private static final YearMonth FIRST = YearMonth.of(2027, 3);
@@ -34,18 +38,30 @@ public final class Year {
   private static final String MORNING = "T05:55:00Z";
   private static final JsonMapper JSON = JsonMapper.shared();
 
+  private static final int KILLS = 12;
+  private static final int EACH_OF = 3;
+
   private final Running running;
+  private final boolean killed;
+  private final Random chance = new Random();
+  private int advances;
+  private int kills;
   private final HttpClient http = HttpClient.newHttpClient();
   private final Map<String, String> tokens = new TreeMap<>();
   private int differences;
 
-  private Year(Running running) {
+  private Year(Running running, boolean killed) {
     this.running = running;
+    this.killed = killed;
   }
 
   public static void main(String[] arguments) {
-    var year = new Year(new Running(Path.of(arguments[0]), Path.of(arguments[1])));
+    var year =
+        new Year(
+            new Running(Path.of(arguments[0]), Path.of(arguments[1])),
+            List.of(arguments).contains("--killed"));
     year.play();
+    year.writeState(Path.of(arguments[1], "year-state.txt"));
     System.out.println(
         year.differences == 0
             ? "The year is over, and everybody says the same of it."
@@ -79,7 +95,7 @@ public final class Year {
 
   /** Time goes on to a morning, and people do what waits for them. */
   private void daysWork(LocalDate day) {
-    glenmoor("clock", "advance", "--to", day + MORNING);
+    advance(day);
     for (var ask : get("/api/v1/asks?limit=500", "kofi").path("items")) {
       post(
           "/api/v1/asks/" + ask.path("id").asString() + "/answer",
@@ -100,6 +116,144 @@ public final class Year {
       }
     } while (!tasks.isEmpty());
     glenmoor("clock", "advance", "1m");
+  }
+
+  private void advance(LocalDate day) {
+    if (!killed || kills == KILLS || advances++ % EACH_OF != 0) {
+      glenmoor("clock", "advance", "--to", day + MORNING);
+      return;
+    }
+    kills++;
+    var moving =
+        Thread.ofVirtual().start(() -> running.glenmoor("clock", "advance", "--to", day + MORNING));
+    try {
+      Thread.sleep(chance.nextInt(400, 4_000));
+      var pid = running.status().path("service").path("pid").asString();
+      running.run(List.of("kill", "-9", pid));
+      say("killed     the service, on its way to %s (%d of %d)".formatted(day, kills, KILLS));
+      moving.join();
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+      throw new IllegalStateException(stopped);
+    }
+    glenmoor("demo", "--detach");
+    // Whoever comes next finishes a move that was cut off; where it had come to its end there is
+    // nothing to finish.
+    var again = running.glenmoor("clock", "advance", "--to", day + MORNING);
+    if (again.exit() != 0 && !again.err().contains("only moves forward")) {
+      throw new IllegalStateException(again.err());
+    }
+  }
+
+  private void writeState(Path file) {
+    var lines = new ArrayList<String>();
+    lines.addAll(entries());
+    for (var table :
+        List.of(
+            "select concat('slipworks ', login, ' ', staff_no, ' ', active, ' ', full_name, ' ', trade) from slipworks.users",
+            "select concat('slipworks right ', u.login, ' ', p.permission) from slipworks.users u join slipworks.user_permissions p on p.user_id = u.id")) {
+      lines.addAll(sql(table).lines().toList());
+    }
+    for (var key : List.of("quaybook", "chartshare")) {
+      lines.addAll(users(key));
+    }
+    for (var letter : all(running.places().path("postOffice"), "lettersUrl")) {
+      lines.add("letter " + letter.path("to").asString() + " " + letter.path("subject").asString());
+    }
+    for (var desk : running.places().path("desks").properties()) {
+      for (var event : all(desk.getValue(), "heardUrl")) {
+        lines.add(
+            desk.getKey()
+                + " "
+                + event.path("data").path("worker").asString()
+                + " "
+                + event.path("data").path("text").asString());
+      }
+    }
+    try {
+      Files.write(file, lines.stream().distinct().sorted().toList());
+    } catch (IOException failed) {
+      throw new IllegalStateException(failed);
+    }
+  }
+
+  /** The directory entry by entry, without when it was written and by what secret. */
+  private List<String> entries() {
+    var at = running.places().path("directory");
+    var said =
+        running.run(
+            List.of(
+                "ldapsearch",
+                "-x",
+                "-LLL",
+                "-o",
+                "ldif-wrap=no",
+                "-H",
+                at.path("url").asString(),
+                "-D",
+                at.path("bindDn").asString(),
+                "-y",
+                at.path("passwordFile").asString(),
+                "-b",
+                at.path("base").asString()));
+    var lines = new ArrayList<String>();
+    var dn = "";
+    for (var line : said.out().lines().toList()) {
+      dn = line.startsWith("dn:") ? line : dn;
+      if (!line.isBlank() && !line.startsWith("userPassword")) {
+        lines.add("directory " + dn + " " + line);
+      }
+    }
+    return lines;
+  }
+
+  private List<String> users(String key) {
+    var at = running.places().path("standins").path(key);
+    var token = read(at.path("tokenFile"));
+    var lines = new ArrayList<String>();
+    var names = new TreeMap<String, String>();
+    for (var user :
+        JSON.readTree(answered(URI.create(at.path("url").asString() + "/Users?count=5000"), token))
+            .path("Resources")) {
+      names.put(user.path("id").asString(), user.path("userName").asString());
+      lines.add(
+          "%s %s %s %s %s"
+              .formatted(
+                  key,
+                  user.path("userName").asString(),
+                  user.path("externalId").asString(),
+                  user.path("active").asBoolean(),
+                  user.path("displayName").asString()));
+      user.path("roles")
+          .forEach(role ->
+              lines.add(
+                  key
+                      + " role "
+                      + user.path("userName").asString()
+                      + " "
+                      + role.path("value").asString()));
+    }
+    for (var group :
+        JSON.readTree(answered(URI.create(at.path("url").asString() + "/Groups?count=500"), token))
+            .path("Resources")) {
+      group
+          .path("members")
+          .forEach(member ->
+              lines.add(
+                  key
+                      + " group "
+                      + group.path("displayName").asString()
+                      + " "
+                      + names.get(member.path("value").asString())));
+    }
+    return lines;
+  }
+
+  private List<JsonNode> all(JsonNode at, String url) {
+    var all = new ArrayList<JsonNode>();
+    JSON.readTree(answered(URI.create(at.path(url).asString()), read(at.path("tokenFile"))))
+        .forEach(all::add);
+    return all;
   }
 
   private void feed(YearMonth month) {
@@ -275,8 +429,7 @@ public final class Year {
 
   private long heard(JsonNode at, String url, String id) {
     var ids = new HashSet<String>();
-    JSON.readTree(answered(URI.create(at.path(url).asString()), read(at.path("tokenFile"))))
-        .forEach(each -> ids.add(each.path(id).asString()));
+    all(at, url).forEach(each -> ids.add(each.path(id).asString()));
     return ids.size();
   }
 
