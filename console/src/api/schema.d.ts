@@ -701,7 +701,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["release_1"];
+    post: operations["release_2"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1102,6 +1102,22 @@ export interface paths {
     get: operations["rehearse"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/playbooks/{key}/release": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["release_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1712,6 +1728,13 @@ export interface components {
       fileName: string;
       /** @description A whole number of 64 bits, as a text */
       work: string;
+    };
+    BrakeReason: {
+      reason: string;
+    };
+    BrakeReleased: {
+      /** Format: int32 */
+      runs: number;
     };
     Change: {
       after: string;
@@ -4209,7 +4232,7 @@ export interface operations {
       };
     };
   };
-  release_1: {
+  release_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -4826,6 +4849,32 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PlaybookRehearsal"];
+        };
+      };
+    };
+  };
+  release_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BrakeReason"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BrakeReleased"];
         };
       };
     };

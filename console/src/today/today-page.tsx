@@ -8,6 +8,7 @@ import { away, count, day, hourOf } from "../parts/moments";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { Asks, useAsks } from "../playbooks/asks";
+import { StuckRuns, useStuckRuns } from "../playbooks/stuck-runs";
 import { alike } from "../provisioning/alike";
 import { FaultRow } from "./fault-row";
 import { OwnThings } from "./own-things";
@@ -29,10 +30,12 @@ export function TodayPage() {
     refetchInterval: 15_000,
   });
   const asks = useAsks();
+  const stuckRuns = useStuckRuns();
   if (error) return <Fault problem={error} retry={() => void refetch()} />;
   if (!today || !session) return <Waiting what="today" />;
   const waiting =
     (asks.data?.items.length ?? 0) +
+    stuckRuns.length +
     alike(today.faults).length +
     today.unwell.length +
     withRejects(today).length +
@@ -76,6 +79,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
   const now = useNow();
   const { data: applications = [] } = useApplications({ enabled: today.faults.length > 0 });
   const groups = alike(today.faults);
+  const stuckRuns = useStuckRuns();
   const feeds = withRejects(today);
   const nothing =
     today.unwell.length +
@@ -84,7 +88,8 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
       today.held.length +
       today.drift.length +
       today.tasks +
-      today.troubles.length ===
+      today.troubles.length +
+      stuckRuns.length ===
       0 && !today.planningLateSince;
   if (nothing) {
     return (
@@ -96,6 +101,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
   return (
     <ul className="mt-5 border-t border-rule">
       <Stuck today={today} />
+      <StuckRuns />
       {today.unwell.map((application) => (
         <Row
           key={application.key}

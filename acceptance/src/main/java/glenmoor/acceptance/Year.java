@@ -264,7 +264,7 @@ public final class Year {
       say("held       " + held.path("sentence").asString());
       post(
           "/api/v1/held-changes/" + held.path("id").asString() + "/drop",
-          Map.of("reason", "a third of the company has not left"),
+          Map.of("note", "a third of the company has not left"),
           "anneli");
       say("           dropped by the people desk");
     }

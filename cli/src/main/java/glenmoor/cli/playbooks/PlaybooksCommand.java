@@ -8,6 +8,7 @@ import glenmoor.cli.Paging;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -147,5 +148,19 @@ public final class PlaybooksCommand extends Group {
     lines.add(Output.count(played.path("runs").size(), "run begins.", "runs begin."));
     played.path("left").forEach(each -> lines.add("  " + each.asString()));
     output.one(played, lines);
+  }
+
+  @Command(
+      name = "release",
+      mixinStandardHelpOptions = true,
+      description = "Lets all runs of a playbook go on that the brake on playbooks holds.")
+  void release(
+      @Parameters(paramLabel = "PLAYBOOK") String key,
+      @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
+      @Mixin Output output) {
+    var released = client.post(path(key) + "/release", Map.of("reason", reason));
+    output.one(
+        released,
+        List.of(Output.count(released.path("runs").asInt(), "run goes on.", "runs go on.")));
   }
 }

@@ -20,7 +20,8 @@ public final class BrakeKind implements DefinitionKind<Brakes> {
       Map.of(
           "feeds", Brakes.USUAL_FOR_FEEDS,
           "definitions", Brakes.USUAL_FOR_DEFINITIONS,
-          "reconciles", Brakes.USUAL_FOR_RECONCILES);
+          "reconciles", Brakes.USUAL_FOR_RECONCILES,
+          "playbooks", Brakes.USUAL_FOR_PLAYBOOKS);
 
   @Override
   public String word() {
@@ -44,7 +45,8 @@ public final class BrakeKind implements DefinitionKind<Brakes> {
     if (usual == null) {
       reading.problem(
           reading.place("brake"),
-          "There is no brake “%s”; there are definitions, feeds and reconciles.".formatted(key));
+          "There is no brake “%s”; there are definitions, feeds, playbooks and reconciles."
+              .formatted(key));
       return Optional.empty();
     }
     var changed = new EnumMap<Brakes.Measure, Brakes.Limit>(Brakes.Measure.class);

@@ -32,7 +32,9 @@ public record Brakes(Map<Measure, Limit> limits) {
     /** People who would lose access they have. */
     LOSING("losing", "would lose access"),
     /** People of whom an account would be changed back to what it should be. */
-    REPAIRED("repaired", "would have an account repaired");
+    REPAIRED("repaired", "would have an account repaired"),
+    /** People for whom one playbook begins within a day. */
+    PLAYED("played", "would have it played for them within a day");
 
     private final String word;
     private final String happens;
@@ -85,6 +87,9 @@ public record Brakes(Map<Measure, Limit> limits) {
 
   public static final Brakes USUAL_FOR_RECONCILES =
       new Brakes(Map.of(Measure.LOSING, new Limit(50, 5), Measure.REPAIRED, new Limit(200, 10)));
+
+  public static final Brakes USUAL_FOR_PLAYBOOKS =
+      new Brakes(Map.of(Measure.PLAYED, new Limit(200, 25)));
 
   public Brakes {
     var sorted = new EnumMap<Measure, Limit>(Measure.class);

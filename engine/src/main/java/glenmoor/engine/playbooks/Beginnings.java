@@ -1,6 +1,10 @@
 package glenmoor.engine.playbooks;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.brakes.BrakeKind;
+import glenmoor.core.brakes.Brakes;
+import glenmoor.core.brakes.Brakes.Measure;
+import glenmoor.core.brakes.Brakes.Measured;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.lifecycle.EventKind;
@@ -15,19 +19,23 @@ import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.Bulk;
 import glenmoor.store.Ids;
+import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.playbooks.PlaybookRunMapper;
 import glenmoor.store.playbooks.PlaybookRunMapper.RunRow;
 import glenmoor.store.playbooks.PlaybookRunMapper.StepRow;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -53,7 +61,11 @@ final class Beginnings {
       String onceKey,
       String by) {}
 
+  /** How the reason of a run begins that a brake holds. */
+  static final String BRAKED = "The brake on playbooks holds it: ";
+
   private final PlaybookRunMapper runs;
+  private final PersonMapper people;
   private final Catalogues catalogues;
   private final Bulk bulk;
   private final Ledger ledger;
@@ -62,12 +74,14 @@ final class Beginnings {
 
   Beginnings(
       PlaybookRunMapper runs,
+      PersonMapper people,
       Catalogues catalogues,
       Bulk bulk,
       Ledger ledger,
       Ids ids,
       Clock clock) {
     this.runs = runs;
+    this.people = people;
     this.catalogues = catalogues;
     this.bulk = bulk;
     this.ledger = ledger;
@@ -105,13 +119,13 @@ final class Beginnings {
     var steps = new ArrayList<StepRow>();
     var entries = new ArrayList<LedgerEntry>();
     var now = clock.instant();
-    for (var each : wanted) {
-      if (known.add(each.onceKey())) {
-        var row = row(each, now);
-        rows.add(row);
-        number(row.id(), each.playbook().steps(), steps);
-        entries.add(entry(each, row, now));
-      }
+    var fresh = wanted.stream().filter(each -> known.add(each.onceKey())).toList();
+    var brakes = brakes(fresh, now);
+    for (var each : fresh) {
+      var row = row(each, brakes.getOrDefault(each.playbook().key(), ""), now);
+      rows.add(row);
+      number(row.id(), each.playbook().steps(), steps);
+      entries.add(entry(each, row, now));
     }
     bulk.insert("playbook_run", rows);
     bulk.insert("playbook_step", steps);
@@ -119,7 +133,30 @@ final class Beginnings {
     return rows.size();
   }
 
-  private RunRow row(Wanted wanted, Instant now) {
+  /**
+   * Which playbooks would be played for too many within a day: their runs begin held, and go on
+   * once somebody has looked at them.
+   */
+  private Map<String, String> brakes(List<Wanted> wanted, Instant now) {
+    var reasons = new HashMap<String, String>();
+    var counts =
+        wanted.stream()
+            .collect(Collectors.groupingBy(each -> each.playbook().key(), Collectors.counting()));
+    counts.forEach((playbook, count) -> {
+      // A handful is let pass whatever share it is; whom there are need not be counted for it.
+      var played = runs.begunSince(playbook, now.minus(Duration.ofDays(1))) + count.intValue();
+      if (played > Brakes.HANDFUL) {
+        BrakeKind.on("playbooks", catalogues.current().defined())
+            .hold(new Measured(Map.of(Measure.PLAYED, played), people.countAll()), Map.of())
+            .stream()
+            .findFirst()
+            .ifPresent(sentence -> reasons.put(playbook, BRAKED + sentence + "."));
+      }
+    });
+    return reasons;
+  }
+
+  private RunRow row(Wanted wanted, String brake, Instant now) {
     var state =
         (RunState.Open)
             RunState.begin(
@@ -135,12 +172,12 @@ final class Beginnings {
         wanted.row().id(),
         wanted.event(),
         wanted.day(),
-        "open",
+        brake.isEmpty() ? "open" : "held",
         0,
         state.reached(),
         state.due(),
         0,
-        "",
+        brake,
         null,
         null,
         now,

@@ -327,6 +327,43 @@ public final class RunService {
                 : refuse(run, "release"));
   }
 
+  /**
+   * Lets all runs of a playbook go on that the brake holds.
+   *
+   * @return how many
+   */
+  public int releaseBraked(String playbook, String why, Actor actor) {
+    var reason = decided(why, actor);
+    var released = 0;
+    int batch;
+    do {
+      batch = transactions.run(() -> releaseBatch(playbook, reason, actor));
+      released += batch;
+    } while (batch == MOST_AT_ONCE);
+    return released;
+  }
+
+  private int releaseBatch(String playbook, String reason, Actor actor) {
+    var held = runs.braked(playbook, Beginnings.BRAKED, MOST_AT_ONCE);
+    for (var run : held) {
+      if (RunRows.state(run) instanceof RunState.Held state) {
+        runs.update(RunRows.with(run, state.before(), run.day(), null));
+      }
+    }
+    if (!held.isEmpty()) {
+      ledger.append(
+          new LedgerEntry(
+              clock.instant(),
+              actor.login(),
+              "",
+              "playbook:" + playbook,
+              "playbook-brake-released",
+              Map.of(),
+              Map.of("runs", held.size(), "reason", reason)));
+    }
+    return held.size();
+  }
+
   /** Tries the step again at which a run stopped. */
   public Shown again(long id, String why, Actor actor) {
     var reason = decided(why, actor);

@@ -89,6 +89,12 @@ class PlaybooksApi {
   /** The runs that began, and why none did for the others. */
   record PlaybookPlayed(List<String> runs, List<String> left) {}
 
+  /** Why; it is kept. */
+  record BrakeReason(@NotNull String reason) {}
+
+  /** How many runs go on. */
+  record BrakeReleased(int runs) {}
+
   private final RunService runs;
 
   PlaybooksApi(RunService runs) {
@@ -148,5 +154,13 @@ class PlaybooksApi {
       @PathVariable String key, @Valid @RequestBody PlaybookPlay body, Actor actor) {
     var begun = runs.play(key, body.workers(), body.day(), body.reason(), actor);
     return new PlaybookPlayed(begun.runs().stream().map(String::valueOf).toList(), begun.left());
+  }
+
+  /** Lets all runs of a playbook go on that the brake holds. */
+  @Needs(Permission.PLAY_PLAYBOOKS)
+  @PostMapping("/{key}/release")
+  BrakeReleased release(
+      @PathVariable String key, @Valid @RequestBody BrakeReason body, Actor actor) {
+    return new BrakeReleased(runs.releaseBraked(key, body.reason(), actor));
   }
 }

@@ -141,6 +141,15 @@ public interface PlaybookRunMapper {
 
   List<RunStep> steps(@Param("run") long run);
 
+  /** How many runs of a playbook began since a moment, and were not ended. */
+  int begunSince(@Param("playbook") String playbook, @Param("since") Instant since);
+
+  /** The runs of a playbook that a brake holds, locked. */
+  List<RunRow> braked(
+      @Param("playbook") String playbook,
+      @Param("reason") String reason,
+      @Param("limit") int limit);
+
   /** How many runs of a playbook stand in each state. */
   record Count(String playbook, String state, Integer runs) {}
 
