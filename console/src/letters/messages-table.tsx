@@ -8,7 +8,7 @@ import { MessageState } from "./message-state";
 
 type Message = Schemas["MessageListed"];
 
-const columns = (zone: string, to: (id: string) => string): Column<Message>[] => [
+const columns = (zone: string, to: (id: string) => string, about: boolean): Column<Message>[] => [
   {
     id: "subject",
     header: "Subject",
@@ -16,7 +16,15 @@ const columns = (zone: string, to: (id: string) => string): Column<Message>[] =>
     wide: true,
     cell: ({ row }) => <RowLink to={to(row.original.id)}>{row.original.subject}</RowLink>,
   },
-  { id: "about", header: "About", accessorFn: (row) => row.person ?? "" },
+  ...(about
+    ? [
+        {
+          id: "about",
+          header: "About",
+          accessorFn: (row: Message) => row.person ?? "",
+        } satisfies Column<Message>,
+      ]
+    : []),
   { id: "to", header: "To", accessorFn: (row) => row.recipient ?? row.channel },
   { id: "kind", header: "Kind", accessorFn: (row) => row.kind.replace("tickets", "ticket") },
   {
@@ -67,7 +75,7 @@ export function MessagesTable({
     <Table
       name="Letters"
       rows={rows}
-      columns={columns(zone, to)}
+      columns={columns(zone, to, !worker)}
       open={(row) => open(row.id)}
       more={more}
       complete={complete}

@@ -17,6 +17,9 @@ const help: Record<string, string> = {
   number: "a whole number",
 };
 
+const neededFirst = (fields: FormField[]) =>
+  fields.toSorted((a, b) => Number(b.required) - Number(a.required));
+
 /** One record: a field a fact, checked by the service as a row of a file is. */
 export function RecordForm({
   form,
@@ -48,7 +51,7 @@ export function RecordForm({
         </div>
       )}
       <div className="grid gap-x-8 gap-y-3 md:grid-cols-2">
-        {form.fields.map((field: FormField) => (
+        {neededFirst(form.fields).map((field) => (
           <Field
             key={field.fact}
             label={field.required ? `${field.name} (needed)` : field.name}

@@ -11,6 +11,7 @@ export function PersonRuns({ worker }: { worker: string }) {
   const to = (id: string) => `/letters/${id}`;
   return (
     <>
+      <Heading aside="each run with how far it is">Played for them</Heading>
       <RunsTable worker={worker} empty="No playbook was played for them." />
       {may(session, "see-letters") && (
         <>

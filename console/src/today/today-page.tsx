@@ -61,7 +61,7 @@ export function TodayPage() {
       {plain ? (
         session.worker && <OwnThings worker={session.worker} />
       ) : (
-        <Waits today={today} mends={may(session, "decide-operations")} />
+        <Waits today={today} mends={may(session, "decide-operations")} asked={asks.data?.items.length ?? 0} />
       )}
       {may(session, "see-feeds") && <Moved today={today} />}
       <Upcoming upcoming={today.upcoming} />
@@ -74,7 +74,7 @@ function withRejects(today: Schemas["TodayShown"]) {
   return today.feeds.filter((feed) => feed.rowsRejected > 0 || feed.state === "refused");
 }
 
-function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean }) {
+function Waits({ today, mends, asked }: { today: Schemas["TodayShown"]; mends: boolean; asked: number }) {
   const navigate = useNavigate();
   const now = useNow();
   const { data: applications = [] } = useApplications({ enabled: today.faults.length > 0 });
@@ -91,6 +91,7 @@ function Waits({ today, mends }: { today: Schemas["TodayShown"]; mends: boolean 
       today.troubles.length +
       stuckRuns.length ===
       0 && !today.planningLateSince;
+  if (nothing && asked > 0) return null;
   if (nothing) {
     return (
       <p className="mt-5 border-y border-rule py-6 text-muted">

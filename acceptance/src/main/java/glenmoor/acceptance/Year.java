@@ -261,6 +261,9 @@ public final class Year {
     var said = running.glenmoor("feeds", "load", file);
     say("feed       " + first(said.exit() == 0 ? said.out() : said.err() + said.out()));
     for (var held : get("/api/v1/held-changes?limit=10", "isa").path("items")) {
+      if (!held.path("state").asString().equals("held")) {
+        continue;
+      }
       say("held       " + held.path("sentence").asString());
       post(
           "/api/v1/held-changes/" + held.path("id").asString() + "/drop",

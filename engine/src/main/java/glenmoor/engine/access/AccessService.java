@@ -11,6 +11,7 @@ import glenmoor.core.provisioning.DeviationView;
 import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.people.Standings;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.provisioning.CommandJson;
 import glenmoor.engine.provisioning.PersonSnapshots;
@@ -94,6 +95,7 @@ public final class AccessService {
   private final AccountMapper accounts;
   private final OperationMapper operations;
   private final Visible visible;
+  private final Standings standings;
   private final PersonSnapshots snapshots;
   private final Catalogues catalogues;
   private final Clock clock;
@@ -103,6 +105,7 @@ public final class AccessService {
       AccountMapper accounts,
       OperationMapper operations,
       Visible visible,
+      Standings standings,
       PersonSnapshots snapshots,
       Catalogues catalogues,
       Clock clock) {
@@ -110,6 +113,7 @@ public final class AccessService {
     this.accounts = accounts;
     this.operations = operations;
     this.visible = visible;
+    this.standings = standings;
     this.snapshots = snapshots;
     this.catalogues = catalogues;
     this.clock = clock;
@@ -173,7 +177,6 @@ public final class AccessService {
 
   public Timeline timeline(String worker, Actor actor) {
     var catalogue = catalogues.current();
-    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     var snapshot = snapshot(worker, actor, catalogue);
     var lanes = new ArrayList<Lane>();
     for (var application : catalogue.applications()) {
@@ -194,7 +197,7 @@ public final class AccessService {
         lanes.add(new Lane(application.key(), application.name(), bars));
       }
     }
-    return new Timeline(clock.instant(), StandingSpan.of(snapshot.person(), today), lanes);
+    return new Timeline(clock.instant(), standings.of(visible.row(worker, actor)), lanes);
   }
 
   private static Bar bar(Grant grant, List<String> given, Catalogue catalogue) {

@@ -90,10 +90,17 @@ public final class PeopleService {
 
   private final PersonMapper people;
   private final Visible visible;
+  private final Standings standings;
   private final Catalogues catalogues;
   private final Clock clock;
 
-  public PeopleService(PersonMapper people, Visible visible, Catalogues catalogues, Clock clock) {
+  public PeopleService(
+      PersonMapper people,
+      Visible visible,
+      Standings standings,
+      Catalogues catalogues,
+      Clock clock) {
+    this.standings = standings;
     this.people = people;
     this.visible = visible;
     this.catalogues = catalogues;
@@ -220,7 +227,7 @@ public final class PeopleService {
             ? null
             : new Manager(
                 managerRow.workerNumber(), managerRow.name(), visible.sees(managerRow, actor)),
-        StandingSpan.of(person, today(catalogue)),
+        standings.of(row),
         catalogue.facts().containsKey(Facts.MANAGER) ? reports : 0,
         Standing.of(person, today(catalogue)) == Standing.LEFT ? 0 : row.missingFeeds());
   }

@@ -20,6 +20,16 @@ public interface PersonMapper {
   /** A person as they were recorded at a moment; null if they were not yet known. */
   @Nullable PersonRow asOf(@Param("id") long id, @Param("at") Instant at);
 
+  /** What a standing follows from, as it was recorded from a moment on. */
+  record Recorded(
+      String facts,
+      @Nullable LocalDate absentSince,
+      @Nullable LocalDate cutOffOn,
+      Instant recordedAt) {}
+
+  /** All that was ever recorded of a person's standing, oldest first. */
+  List<Recorded> recorded(@Param("id") long id);
+
   List<PersonRow> byIds(@Param("ids") Collection<Long> ids);
 
   /** People by the keys of their worker numbers. */
