@@ -1,6 +1,7 @@
 package glenmoor.acceptance;
 
 import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import com.microsoft.playwright.options.LoadState;
 import java.io.IOException;
@@ -40,7 +41,7 @@ public final class Screenshots {
           Shot.of("people", "/people?department=Deck+%26+Navigation"),
           Shot.of("person", "/people/W-01007"),
           Shot.of("person-dark", "/people/W-01007").dark(),
-          Shot.of("accounts", "/people/W-01007?tab=accounts"),
+          Shot.of("run", "/people/W-00905?tab=runs"),
           Shot.of("flow", "/flow"),
           Shot.of("cut-off", "/cut-off/W-01010"),
           Shot.of("feed", "/feeds"),
@@ -49,7 +50,7 @@ public final class Screenshots {
           Shot.of("operations", "/operations"),
           Shot.of("ledger", "/ledger?subject=kerrow"),
           Shot.of("held", "/held"),
-          Shot.of("work", "/work"),
+          Shot.of("letters", "/letters"),
           Shot.of("tasks", "/tasks"),
           Shot.of("drift", "/drift"),
           Shot.of("application", "/applications/directory?tab=accounts"),
@@ -173,6 +174,12 @@ public final class Screenshots {
       if (shot.name().equals("feed")) {
         page.getByText("rejected").first().click();
         page.getByText("expected").first().waitFor();
+      }
+      if (shot.name().equals("run")) {
+        page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Leaver"))
+            .first()
+            .click();
+        page.getByText("Step by step").waitFor();
       }
       if (shot.name().equals("held")) {
         page.getByText("2027-07.csv").first().click();

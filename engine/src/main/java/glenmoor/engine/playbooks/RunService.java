@@ -135,6 +135,18 @@ public final class RunService {
   }
 
   /**
+   * Of how many playbooks runs are stopped or held, and wait for somebody to say how they go on.
+   */
+  public int stuck() {
+    return (int)
+        runs.counts().stream()
+            .filter(count -> count.state().equals("stopped") || count.state().equals("held"))
+            .map(PlaybookRunMapper.Count::playbook)
+            .distinct()
+            .count();
+  }
+
+  /**
    * One of them.
    *
    * @throws Refused if there is none

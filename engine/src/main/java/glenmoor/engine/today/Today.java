@@ -16,6 +16,8 @@ import glenmoor.core.provisioning.OperationView;
 import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.playbooks.AskService;
+import glenmoor.engine.playbooks.RunService;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.reconcile.DriftService;
 import glenmoor.engine.time.Clock;
@@ -41,6 +43,8 @@ import org.jspecify.annotations.Nullable;
 /** What each signed-in person sees first, and the finder. */
 @Named
 public final class Today {
+  private static final int MOST_ASKS = 100;
+
   private static final Duration COUNTED_FOR = Duration.ofMinutes(1);
 
   private static final int DAYS_AHEAD = 7;
@@ -82,6 +86,8 @@ public final class Today {
   private final HealthChecks health;
   private final HeldChanges held;
   private final DriftService drift;
+  private final AskService asks;
+  private final RunService runs;
   private final Planning planning;
   private final Catalogues catalogues;
   private final Clock clock;
@@ -94,6 +100,8 @@ public final class Today {
       HealthChecks health,
       HeldChanges held,
       DriftService drift,
+      AskService asks,
+      RunService runs,
       Planning planning,
       Catalogues catalogues,
       Clock clock) {
@@ -104,6 +112,8 @@ public final class Today {
     this.health = health;
     this.held = held;
     this.drift = drift;
+    this.asks = asks;
+    this.runs = runs;
     this.planning = planning;
     this.catalogues = catalogues;
     this.clock = clock;
@@ -156,6 +166,10 @@ public final class Today {
       waiting += operations.countFaultsAlike(reach.keys()) + health.unwell(reach).size();
     }
     waiting += drift.asked(actor).size() + (tasks(actor) > 0 ? 1 : 0);
+    waiting += asks.open(false, Long.MAX_VALUE, MOST_ASKS, actor).size();
+    if (actor.may(Permission.PLAY_PLAYBOOKS)) {
+      waiting += runs.stuck();
+    }
     if (actor.may(Permission.SEE_EVERYBODY)) {
       waiting += feeds.countUnclean(clock.instant().minus(Duration.ofDays(1)));
     }
