@@ -77,8 +77,8 @@ export function RunLine({ run, now, zone }: { run: Schemas["RunShown"]; now: Dat
             aria-hidden
           />
           <div
-            className="absolute bottom-0 -translate-x-1/2 rounded-sm bg-ink px-2 text-dense text-ground"
-            style={{ left: Math.min(today, Math.max(width, 560) - 50) }}
+            className="absolute bottom-0 -translate-x-1/2 rounded-sm bg-ink px-2 text-dense whitespace-nowrap text-ground"
+            style={{ left: Math.min(today, Math.max(width, 560) - 46) }}
           >
             {day(now, zone)}
           </div>

@@ -179,26 +179,9 @@ public final class Year {
 
   /** The directory entry by entry, without when it was written and by what secret. */
   private List<String> entries() {
-    var at = running.places().path("directory");
-    var said =
-        running.run(
-            List.of(
-                "ldapsearch",
-                "-x",
-                "-LLL",
-                "-o",
-                "ldif-wrap=no",
-                "-H",
-                at.path("url").asString(),
-                "-D",
-                at.path("bindDn").asString(),
-                "-y",
-                at.path("passwordFile").asString(),
-                "-b",
-                at.path("base").asString()));
     var lines = new ArrayList<String>();
     var dn = "";
-    for (var line : said.out().lines().toList()) {
+    for (var line : searched("")) {
       dn = line.startsWith("dn:") ? line : dn;
       if (!line.isBlank() && !line.startsWith("userPassword")) {
         lines.add("directory " + dn + " " + line);
@@ -390,30 +373,24 @@ public final class Year {
   }
 
   private Seen directory() {
-    var at = running.places().path("directory");
-    var said =
-        running.run(
-            List.of(
-                "ldapsearch",
-                "-x",
-                "-LLL",
-                "-o",
-                "ldif-wrap=no",
-                "-H",
-                at.path("url").asString(),
-                "-D",
-                at.path("bindDn").asString(),
-                "-y",
-                at.path("passwordFile").asString(),
-                "-b",
-                "ou=people," + at.path("base").asString(),
-                "(uid=*)",
-                "uid",
-                "pwdAccountLockedTime"));
-    var all = said.out().lines().filter(line -> line.startsWith("dn:")).count();
-    var locked =
-        said.out().lines().filter(line -> line.startsWith("pwdAccountLockedTime:")).count();
+    var said = searched("ou=people,", "(uid=*)", "uid", "pwdAccountLockedTime");
+    var all = said.stream().filter(line -> line.startsWith("dn:")).count();
+    var locked = said.stream().filter(line -> line.startsWith("pwdAccountLockedTime:")).count();
     return new Seen(all, all - locked);
+  }
+
+  /** What the directory itself answers, as lines of LDIF. */
+  private List<String> searched(String below, String... wanted) {
+    var at = running.places().path("directory");
+    var command =
+        new ArrayList<>(
+            List.of(
+                "ldapsearch", "-x", "-LLL", "-o", "ldif-wrap=no", "-H", at.path("url").asString()));
+    command.addAll(
+        List.of("-D", at.path("bindDn").asString(), "-y", at.path("passwordFile").asString()));
+    command.addAll(List.of("-b", below + at.path("base").asString()));
+    command.addAll(List.of(wanted));
+    return running.run(command).out().lines().toList();
   }
 
   private Seen slipworks() {

@@ -24,7 +24,7 @@ final class ContentsOfPackages implements Tables {
   }
 
   @Override
-  public void follow(Catalogue after) {
+  public void follow(Catalogue before, Catalogue after) {
     var wanted = new HashSet<Content>();
     for (var each : after.packages().values()) {
       each.entitlements().forEach(key -> wanted.add(new Content(each.key(), key)));

@@ -386,7 +386,7 @@ public final class DefinitionService {
       mapper.put(rows, now, actor.login());
     }
     mapper.raiseRevision();
-    tables.forEach(each -> each.follow(prepared.catalogue()));
+    tables.forEach(each -> each.follow(current, prepared.catalogue()));
     marks.add(
         "definitions:" + prepared.catalogue().revision(),
         prepared.concern(),

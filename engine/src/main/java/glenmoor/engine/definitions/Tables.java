@@ -7,6 +7,11 @@ import glenmoor.core.access.Catalogue;
  * of its own kinds.
  */
 public interface Tables {
-  /** Writes what is different from what stands there, inside the caller's transaction. */
-  void follow(Catalogue after);
+  /**
+   * Writes what is different from what stands there, inside the caller's transaction.
+   *
+   * @param before what was in force, and
+   * @param after what is from now on
+   */
+  void follow(Catalogue before, Catalogue after);
 }

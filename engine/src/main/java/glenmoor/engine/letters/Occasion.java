@@ -11,7 +11,7 @@ import java.util.Optional;
  * Whom messages are about, with what they may say of them.
  *
  * @param accounts names by application
- * @param manager nothing where their facts name nobody who is known
+ * @param manager nothing where their facts name nobody who is known and here
  */
 public record Occasion(
     PersonRow row, Person person, Map<String, String> accounts, Optional<PersonRow> manager) {

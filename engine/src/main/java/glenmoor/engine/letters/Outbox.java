@@ -6,13 +6,13 @@ import glenmoor.core.letters.Letter;
 import glenmoor.core.letters.LetterValues;
 import glenmoor.core.letters.PostageKind;
 import glenmoor.core.people.Facts;
+import glenmoor.core.people.Standing;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.Ids;
 import glenmoor.store.letters.MessageMapper;
 import glenmoor.store.letters.MessageMapper.NewMessage;
-import glenmoor.store.letters.MessageMapper.Standing;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
@@ -90,7 +90,18 @@ public final class Outbox {
         row,
         person,
         accountsOf(row),
-        manager.isEmpty() ? Optional.empty() : Optional.ofNullable(people.byWorker(manager)));
+        manager.isEmpty()
+            ? Optional.empty()
+            : Optional.ofNullable(people.byWorker(manager)).filter(this::isHere));
+  }
+
+  /** Whoever has left is nobody's manager: nothing is told to them, and they cannot answer. */
+  private boolean isHere(PersonRow row) {
+    var catalogue = catalogues.current();
+    return Standing.of(
+            FactsJson.person(row, catalogue.facts()),
+            clock.instant().atZone(catalogue.zone()).toLocalDate())
+        != Standing.LEFT;
   }
 
   private Map<String, String> accountsOf(PersonRow row) {
@@ -222,7 +233,7 @@ public final class Outbox {
   }
 
   /** How those messages stand whose keys begin like this. */
-  public List<Standing> standing(String onceKey) {
+  public List<MessageMapper.Standing> standing(String onceKey) {
     return messages.ofKey(onceKey);
   }
 

@@ -36,7 +36,7 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
   private static final Logger LOG = LoggerFactory.getLogger(Sending.class);
   private static final int AT_ONCE = 16;
   private static final int LEASE_SECONDS = 120;
-  private static final int MOST_TRIES = 12;
+  private static final int MOST_TRIES = 18;
   private static final Duration FIRST_PAUSE = Duration.ofMinutes(1);
   private static final Duration LONGEST_PAUSE = Duration.ofHours(12);
 

@@ -36,7 +36,7 @@ final class Addressees {
   /** Why there is nobody, as a sentence. */
   static String nobody(Whom whom, Occasion about) {
     return whom instanceof Whom.Manager
-        ? "%s has no manager who is known.".formatted(about.row().name())
+        ? "%s has no manager who is here.".formatted(about.row().name())
         : "There is nobody to turn to: no %s.".formatted(whom.written());
   }
 

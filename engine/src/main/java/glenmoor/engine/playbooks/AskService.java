@@ -59,9 +59,10 @@ public final class AskService {
   /** What waits for an answer of the actor; of all, for those who see playbooks and want that. */
   public List<AskView> open(boolean all, long before, int limit, Actor actor) {
     var everything = all && actor.may(Permission.SEE_PLAYBOOKS);
-    var worker = actor.worker();
-    return asks.open(
-        worker == null ? null : WorkerNumber.key(worker), duties(actor), everything, before, limit);
+    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    return asks.open(own.isEmpty() ? null : own, duties(actor), everything, before, limit).stream()
+        .filter(ask -> everything || !WorkerNumber.key(ask.worker()).equals(own))
+        .toList();
   }
 
   private List<String> duties(Actor actor) {

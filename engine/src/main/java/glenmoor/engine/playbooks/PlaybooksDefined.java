@@ -25,7 +25,6 @@ import java.util.TreeSet;
 final class PlaybooksDefined implements Tables, InUse {
   private final PlaybookRunMapper runs;
   private final Clock clock;
-  private volatile boolean any;
 
   PlaybooksDefined(PlaybookRunMapper runs, Clock clock) {
     this.runs = runs;
@@ -34,12 +33,11 @@ final class PlaybooksDefined implements Tables, InUse {
 
   /** Where there were no playbooks, what happened until now begins no run of the first one. */
   @Override
-  public void follow(Catalogue after) {
-    var are = !after.defined().all(PlaybookKind.class).isEmpty();
-    if (!any && are && runs.counts().isEmpty()) {
+  public void follow(Catalogue before, Catalogue after) {
+    if (before.defined().all(PlaybookKind.class).isEmpty()
+        && !after.defined().all(PlaybookKind.class).isEmpty()) {
       runs.nonePlayed(clock.instant());
     }
-    any = are;
   }
 
   @Override

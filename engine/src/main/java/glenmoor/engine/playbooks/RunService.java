@@ -3,15 +3,11 @@ package glenmoor.engine.playbooks;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
-import glenmoor.core.playbooks.Playbook;
-import glenmoor.core.playbooks.RunDay;
 import glenmoor.core.playbooks.RunSearch;
 import glenmoor.core.playbooks.RunState;
 import glenmoor.core.playbooks.RunState.StepState;
-import glenmoor.core.playbooks.RunStep;
 import glenmoor.core.playbooks.RunView;
 import glenmoor.core.playbooks.Trigger;
-import glenmoor.core.playbooks.When;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
@@ -24,67 +20,33 @@ import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.Ids;
 import glenmoor.store.people.FactsJson;
+import glenmoor.store.playbooks.AskMapper;
 import glenmoor.store.playbooks.PlaybookRunMapper;
 import glenmoor.store.playbooks.PlaybookRunMapper.RunRow;
 import glenmoor.store.playbooks.PlaybookRunMapper.StepRow;
 import jakarta.inject.Named;
-import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
-import java.util.TreeMap;
 import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 
-/** What there is to see of playbooks and their runs, and what people decide on them. */
+/** What people decide on playbooks and their runs. */
 @Named
 public final class RunService {
-  private static final List<String> STATES =
-      List.of("open", "held", "stopped", "done", "ended", "unfinished");
   private static final int MOST_AT_ONCE = 200;
-
-  /** A playbook with how many runs stand in each state. */
-  public record Listed(Playbook playbook, Map<String, Integer> runs) {}
-
-  /**
-   * A step of a run.
-   *
-   * @param said as its playbook said it when the run began
-   * @param due when it is due, as far as that can be told; null for what follows the one before it
-   */
-  public record StepShown(RunStep step, Map<String, Object> said, @Nullable Instant due) {}
-
-  /** A run with its steps. */
-  public record Shown(RunView run, List<StepShown> steps) {}
-
-  /**
-   * What a step would do for somebody.
-   *
-   * @param due when; null as soon as the one before it is done
-   * @param good whether it could be done as things are now
-   */
-  public record Rehearsed(
-      int number, Map<String, Object> said, @Nullable Instant due, String sentence, boolean good) {}
-
-  /**
-   * What a playbook would do for somebody.
-   *
-   * @param isFor whether its condition holds for them
-   */
-  public record Rehearsal(String worker, String name, boolean isFor, List<Rehearsed> steps) {}
 
   /** Those for whom a run began, and why none began for the others. */
   public record Begun(List<Long> runs, List<String> left) {}
 
   private final PlaybookRunMapper runs;
+  private final RunViews views;
   private final Beginnings beginnings;
   private final KeptSteps kept;
-  private final Steps steps;
   private final RunEnds ends;
   private final Outbox outbox;
+  private final AskMapper asks;
   private final Visible visible;
   private final Catalogues catalogues;
   private final Ledger ledger;
@@ -94,11 +56,12 @@ public final class RunService {
 
   RunService(
       PlaybookRunMapper runs,
+      RunViews views,
       Beginnings beginnings,
       KeptSteps kept,
-      Steps steps,
       RunEnds ends,
       Outbox outbox,
+      AskMapper asks,
       Visible visible,
       Catalogues catalogues,
       Ledger ledger,
@@ -106,147 +69,18 @@ public final class RunService {
       Ids ids,
       Clock clock) {
     this.runs = runs;
+    this.views = views;
     this.beginnings = beginnings;
     this.kept = kept;
-    this.steps = steps;
     this.ends = ends;
     this.outbox = outbox;
+    this.asks = asks;
     this.visible = visible;
     this.catalogues = catalogues;
     this.ledger = ledger;
     this.transactions = transactions;
     this.ids = ids;
     this.clock = clock;
-  }
-
-  /** All playbooks there are, by their keys. */
-  public List<Listed> playbooks(Actor actor) {
-    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
-    var counts = new TreeMap<String, Map<String, Integer>>();
-    runs.counts()
-        .forEach(count ->
-            counts
-                .computeIfAbsent(count.playbook(), key -> new TreeMap<>())
-                .put(count.state(), count.runs()));
-    return beginnings.playbooks().stream()
-        .sorted(Comparator.comparing(Playbook::key))
-        .map(each -> new Listed(each, counts.getOrDefault(each.key(), Map.of())))
-        .toList();
-  }
-
-  /**
-   * Of how many playbooks runs are stopped or held, and wait for somebody to say how they go on.
-   */
-  public int stuck() {
-    return (int)
-        runs.counts().stream()
-            .filter(count -> count.state().equals("stopped") || count.state().equals("held"))
-            .map(PlaybookRunMapper.Count::playbook)
-            .distinct()
-            .count();
-  }
-
-  /**
-   * One of them.
-   *
-   * @throws Refused if there is none
-   */
-  public Listed playbook(String key, Actor actor) {
-    return playbooks(actor).stream()
-        .filter(each -> each.playbook().key().equals(key))
-        .findFirst()
-        .orElseThrow(() -> noPlaybook(key));
-  }
-
-  private static Refused noPlaybook(String key) {
-    return Refused.notThere(
-        "There is no playbook “%s”; glenmoor playbooks list shows those there are.".formatted(key));
-  }
-
-  /** Runs, the last one first. */
-  public List<RunView> list(
-      @Nullable String playbook,
-      @Nullable String worker,
-      @Nullable String state,
-      long before,
-      int limit,
-      Actor actor) {
-    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
-    if (state != null && !STATES.contains(state)) {
-      throw Refused.badInput(
-          "There is no state “%s”; say one of %s.".formatted(state, String.join(", ", STATES)));
-    }
-    var person = worker == null ? null : visible.row(worker, actor).id();
-    return runs.list(new RunSearch(playbook, person, state, before, limit));
-  }
-
-  /**
-   * @throws Refused if there is none
-   */
-  public Shown show(long id, Actor actor) {
-    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
-    var run = runs.byId(id);
-    if (run == null) {
-      throw noRun(id);
-    }
-    var zone = catalogues.current().zone();
-    var shown = new ArrayList<StepShown>();
-    for (var step : runs.steps(id)) {
-      var said = KeptSteps.said(step.said());
-      var at =
-          Optional.ofNullable(said.get("at"))
-              .map(Object::toString)
-              .flatMap(When::of)
-              .map(when -> when.at(run.day(), zone));
-      var due =
-          step.number().equals(run.step()) && run.state().equals("open")
-              ? Optional.ofNullable(run.dueAt())
-              : at;
-      shown.add(new StepShown(step, said, due.orElse(null)));
-    }
-    return new Shown(run, shown);
-  }
-
-  private static Refused noRun(long id) {
-    return Refused.notThere(
-        "There is no run " + id + "; glenmoor runs list shows those there are.");
-  }
-
-  /**
-   * What a playbook would do for somebody, step by step; nothing is done.
-   *
-   * @param day the day it would be about; null for today, or the day that their facts name
-   */
-  public Rehearsal rehearse(String key, String worker, @Nullable LocalDate day, Actor actor) {
-    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
-    var playbook = playbook(key, actor).playbook();
-    var catalogue = catalogues.current();
-    var row = visible.row(worker, actor);
-    var about = outbox.about(row);
-    var kind = Beginnings.event(playbook);
-    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
-    var when =
-        day != null
-            ? day
-            : Optional.ofNullable(kind)
-                .flatMap(each -> RunDay.comes(each, about.person()))
-                .orElse(today);
-    var rehearsed = new ArrayList<Rehearsed>();
-    for (var step : playbook.steps()) {
-      var would = steps.would(step.action(), about, when);
-      rehearsed.add(
-          new Rehearsed(
-              rehearsed.size() + 1,
-              step.said(),
-              step.at().map(at -> at.at(when, catalogue.zone())).orElse(null),
-              would.sentence(),
-              would.good()));
-    }
-    return new Rehearsal(
-        row.workerNumber(),
-        row.name(),
-        Beginnings.isFor(playbook, about.person(), catalogue),
-        rehearsed);
   }
 
   /**
@@ -259,7 +93,7 @@ public final class RunService {
       String key, List<String> workers, @Nullable LocalDate day, String why, Actor actor) {
     Authorization.need(actor, Permission.PLAY_PLAYBOOKS);
     var reason = new StatedReason(why).text().strip();
-    var playbook = playbook(key, actor).playbook();
+    var playbook = views.playbook(key, actor).playbook();
     if (!(playbook.on() instanceof Trigger.OnDemand)) {
       throw new Refused(
           Refused.Reason.NOT_NOW,
@@ -312,7 +146,7 @@ public final class RunService {
   }
 
   /** Keeps a run from going on. */
-  public Shown hold(long id, String why, Actor actor) {
+  public RunViews.Shown hold(long id, String why, Actor actor) {
     var reason = decided(why, actor);
     return change(
         id,
@@ -326,7 +160,7 @@ public final class RunService {
   }
 
   /** Lets a run go on that was held. */
-  public Shown release(long id, String why, Actor actor) {
+  public RunViews.Shown release(long id, String why, Actor actor) {
     var reason = decided(why, actor);
     return change(
         id,
@@ -377,7 +211,7 @@ public final class RunService {
   }
 
   /** Tries the step again at which a run stopped. */
-  public Shown again(long id, String why, Actor actor) {
+  public RunViews.Shown again(long id, String why, Actor actor) {
     var reason = decided(why, actor);
     return change(
         id,
@@ -391,7 +225,7 @@ public final class RunService {
   }
 
   /** Leaves out the next step of a run. */
-  public Shown skip(long id, String why, Actor actor) {
+  public RunViews.Shown skip(long id, String why, Actor actor) {
     var reason = decided(why, actor);
     return change(
         id,
@@ -413,7 +247,7 @@ public final class RunService {
    *
    * @param number of the step, from 1
    */
-  public Shown restart(long id, int number, String why, Actor actor) {
+  public RunViews.Shown restart(long id, int number, String why, Actor actor) {
     var reason = decided(why, actor);
     return change(
         id,
@@ -443,7 +277,7 @@ public final class RunService {
   }
 
   /** Ends a run before all of its steps are done. */
-  public Shown end(long id, String why, Actor actor) {
+  public RunViews.Shown end(long id, String why, Actor actor) {
     var reason = decided(why, actor);
     transactions.run(() -> {
       var run = locked(id);
@@ -452,7 +286,7 @@ public final class RunService {
       }
       ends.end(run, reason, actor.login());
     });
-    return show(id, actor);
+    return views.show(id, actor);
   }
 
   private static String decided(String why, Actor actor) {
@@ -476,6 +310,8 @@ public final class RunService {
   }
 
   private RunState skipped(RunRow run, int step, String reason, Actor actor) {
+    outbox.drop("run:%d:%d:".formatted(run.id(), step), "Its step was skipped.");
+    asks.drop(run.id(), clock.instant());
     kept.of(List.of(run.id())).getOrDefault(run.id(), List.of()).stream()
         .map(KeptSteps.Kept::row)
         .filter(row -> row.number() == step)
@@ -493,7 +329,7 @@ public final class RunService {
     return reached(run, step + 1);
   }
 
-  private Shown change(
+  private RunViews.Shown change(
       long id, String what, String reason, Actor actor, Function<RunRow, RunState> change) {
     transactions.run(() -> {
       var run = locked(id);
@@ -509,13 +345,13 @@ public final class RunService {
               Map.of("state", run.state(), "step", String.valueOf(run.step() + 1)),
               Map.of("playbook", run.playbook(), "reason", reason)));
     });
-    return show(id, actor);
+    return views.show(id, actor);
   }
 
   private RunRow locked(long id) {
     var run = runs.lock(id);
     if (run == null) {
-      throw noRun(id);
+      throw RunViews.noRun(id);
     }
     return run;
   }

@@ -17,7 +17,7 @@ import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.playbooks.AskService;
-import glenmoor.engine.playbooks.RunService;
+import glenmoor.engine.playbooks.RunViews;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.reconcile.DriftService;
 import glenmoor.engine.time.Clock;
@@ -87,7 +87,7 @@ public final class Today {
   private final HeldChanges held;
   private final DriftService drift;
   private final AskService asks;
-  private final RunService runs;
+  private final RunViews runs;
   private final Planning planning;
   private final Catalogues catalogues;
   private final Clock clock;
@@ -101,7 +101,7 @@ public final class Today {
       HeldChanges held,
       DriftService drift,
       AskService asks,
-      RunService runs,
+      RunViews runs,
       Planning planning,
       Catalogues catalogues,
       Clock clock) {

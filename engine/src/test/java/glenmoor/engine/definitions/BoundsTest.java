@@ -73,7 +73,7 @@ class BoundsTest extends EngineTest {
     refused(
         "application: other\nconnector: scim\nsettings: {url: x}\naccount: {name: 'accounts[\"chartshare\"]'}\n",
         "add it under after");
-    refused("brake: wheels\n", "definitions, feeds and reconciles");
+    refused("brake: wheels\n", "definitions, feeds, playbooks and reconciles");
   }
 
   @Test

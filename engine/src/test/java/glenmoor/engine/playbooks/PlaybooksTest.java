@@ -91,6 +91,7 @@ class PlaybooksTest extends EngineTest {
 
   private Playing playing;
   private RunService runs;
+  private RunViews views;
   private AskService asks;
 
   private static Actor person(String login, String worker) {
@@ -101,6 +102,7 @@ class PlaybooksTest extends EngineTest {
   void wired() {
     playing = environment.get(Playing.class);
     runs = environment.get(RunService.class);
+    views = environment.get(RunViews.class);
     asks = environment.get(AskService.class);
   }
 
@@ -119,7 +121,7 @@ class PlaybooksTest extends EngineTest {
   }
 
   private RunView only(String playbook) {
-    var all = runs.list(playbook, null, null, Long.MAX_VALUE, 10, ISA);
+    var all = views.list(playbook, null, null, Long.MAX_VALUE, 10, ISA);
     assertThat(all).hasSize(1);
     return all.getFirst();
   }
@@ -178,7 +180,7 @@ class PlaybooksTest extends EngineTest {
     environment.load(TestEnvironment.UNA, TestEnvironment.BO);
     environment.sent();
     play();
-    assertThat(runs.list(null, null, null, Long.MAX_VALUE, 10, ISA)).isEmpty();
+    assertThat(views.list(null, null, null, Long.MAX_VALUE, 10, ISA)).isEmpty();
     assertThat(environment.post.letters()).isEmpty();
   }
 
@@ -188,7 +190,7 @@ class PlaybooksTest extends EngineTest {
     environment.sent();
     define(FIRST_DAY);
     play();
-    assertThat(runs.list("first-day", "W-1", null, Long.MAX_VALUE, 10, ISA)).isEmpty();
+    assertThat(views.list("first-day", "W-1", null, Long.MAX_VALUE, 10, ISA)).isEmpty();
     // A day that still comes is another thing: it is looked for, as for a contract's end.
     assertThat(only("first-day").day()).hasToString("2027-03-01");
     assertThat(only("first-day").worker()).isEqualTo("W-3");
@@ -299,7 +301,7 @@ class PlaybooksTest extends EngineTest {
     environment.at("2027-06-23T13:00:00Z");
     assertThat(environment.user("W-3").path("active").asBoolean()).isFalse();
     assertThat(environment.user("W-3").isMissingNode()).isFalse();
-    assertThat(runs.list("leaving", null, null, Long.MAX_VALUE, 10, ISA))
+    assertThat(views.list("leaving", null, null, Long.MAX_VALUE, 10, ISA))
         .extracting(RunView::state)
         .containsExactly("open", "ended");
   }
@@ -383,14 +385,14 @@ class PlaybooksTest extends EngineTest {
     environment.at("2027-03-06T13:00:00Z");
     assertThat(environment.desk.heard()).isEmpty();
     assertThat(only("leaving").step()).isEqualTo(3);
-    assertThat(runs.show(id, ISA).steps().getFirst().step().state()).isEqualTo("left-out");
+    assertThat(views.show(id, ISA).steps().getFirst().step().state()).isEqualTo("left-out");
     runs.end(id, "enough", ISA);
     assertThatThrownBy(() -> runs.hold(id, "again", ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("ended");
     var auditor = new Actor("siobhan", "Siobhan", null, List.of(Assignment.of(Duty.AUDITOR)));
     assertThatThrownBy(() -> runs.end(id, "x", auditor)).isInstanceOf(Refused.class);
-    assertThat(runs.show(id, auditor).run().state()).isEqualTo("ended");
+    assertThat(views.show(id, auditor).run().state()).isEqualTo("ended");
   }
 
   @Test
@@ -477,17 +479,17 @@ class PlaybooksTest extends EngineTest {
   void a_rehearsal_says_what_would_be_done_and_does_nothing() {
     define(LEAVING, FIRST_DAY);
     environment.load(TestEnvironment.UNA, NEW.formatted("2027-03-20"));
-    var rehearsal = runs.rehearse("first-day", "W-3", null, ISA);
+    var rehearsal = views.rehearse("first-day", "W-3", null, ISA);
     assertThat(rehearsal.steps())
-        .extracting(RunService.Rehearsed::sentence)
+        .extracting(RunViews.Rehearsed::sentence)
         .containsExactly(
             "Waits until the account in chartshare is seen ready; it is not there now.",
             "Sets a passcode in chartshare and sends the letter “A passcode for Ottilie Voe” to Una Kerrow.",
             "Waits until the account in chartshare is seen enabled; it is not there now.",
             "Sends the letter “Welcome aboard, Ottilie” to Ottilie Voe.");
     assertThat(rehearsal.steps().get(1).due()).hasToString("2027-03-19T18:00:00Z");
-    assertThat(runs.rehearse("leaving", "W-1", null, ISA).steps().get(3).sentence())
-        .isEqualTo("Una Kerrow has no manager who is known.");
+    assertThat(views.rehearse("leaving", "W-1", null, ISA).steps().get(3).sentence())
+        .isEqualTo("Una Kerrow has no manager who is here.");
     assertThat(environment.number("select count(*) from playbook_run")).isZero();
     assertThat(environment.number("select count(*) from message")).isZero();
   }
@@ -532,11 +534,51 @@ class PlaybooksTest extends EngineTest {
     environment.load(rows.toArray(String[]::new));
     environment.at("2027-03-09T12:00:00Z");
     assertThat(environment.desk.heard()).isEmpty();
-    var held = runs.list("monday", null, "held", Long.MAX_VALUE, 50, ISA);
+    var held = views.list("monday", null, "held", Long.MAX_VALUE, 50, ISA);
     assertThat(held).hasSize(7);
     assertThat(held.getFirst().reason()).contains("7 of 7 people", "the brake is at 6 or 100 %");
     assertThat(runs.releaseBraked("monday", "they are all looked after", ISA)).isEqualTo(7);
     environment.at("2027-03-09T13:00:00Z");
     assertThat(environment.desk.heard()).hasSize(7);
+  }
+
+  @Test
+  void whoever_has_left_is_told_nothing_and_asked_nothing() {
+    define(FIRST_DAY);
+    environment.load(
+        "W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,2027-03-10,,", NEW.formatted("2027-03-20"));
+    environment.at("2027-03-20T12:00:00Z");
+    assertThat(only("first-day").state()).isEqualTo("stopped");
+    assertThat(only("first-day").reason()).isEqualTo("Ottilie Voe has no manager who is here.");
+    assertThat(environment.post.letters()).isEmpty();
+  }
+
+  @Test
+  void what_a_skipped_step_wrote_is_not_sent_any_more() {
+    define(LEAVING);
+    environment.load(TestEnvironment.UNA, NEW.formatted("2026-01-01"));
+    environment.sent();
+    environment.desk.behave("down");
+    environment.load(TestEnvironment.UNA);
+    play();
+    runs.skip(only("leaving").id(), "the desk is closed for good", ISA);
+    environment.desk.behave("well");
+    environment.at("2027-03-04T12:00:00Z");
+    assertThat(environment.desk.heard()).isEmpty();
+    assertThat(only("leaving").step()).isEqualTo(3);
+  }
+
+  @Test
+  void playbooks_that_were_gone_for_a_while_begin_with_what_happens_from_then_on() {
+    define(LEAVING);
+    environment.load(TestEnvironment.UNA, NEW.formatted("2026-01-01"));
+    environment.sent();
+    play();
+    environment.define(TestEnvironment.skerryLine(), true);
+    environment.load(TestEnvironment.UNA);
+    environment.at("2027-03-02T12:00:00Z");
+    define(LEAVING);
+    environment.at("2027-03-03T12:00:00Z");
+    assertThat(views.list("leaving", null, null, Long.MAX_VALUE, 10, ISA)).isEmpty();
   }
 }

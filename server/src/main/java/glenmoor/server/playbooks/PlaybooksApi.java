@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.playbooks.Trigger;
 import glenmoor.engine.playbooks.RunService;
+import glenmoor.engine.playbooks.RunViews;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import jakarta.validation.Valid;
@@ -43,7 +44,7 @@ class PlaybooksApi {
       int lateDays,
       List<StepSaid> steps,
       Map<String, Integer> runs) {
-    static PlaybookShown of(RunService.Listed listed) {
+    static PlaybookShown of(RunViews.Listed listed) {
       var playbook = listed.playbook();
       return new PlaybookShown(
           playbook.key(),
@@ -96,9 +97,11 @@ class PlaybooksApi {
   record BrakeReleased(int runs) {}
 
   private final RunService runs;
+  private final RunViews views;
 
-  PlaybooksApi(RunService runs) {
+  PlaybooksApi(RunService runs, RunViews views) {
     this.runs = runs;
+    this.views = views;
   }
 
   /** Playbooks by their keys. */
@@ -109,7 +112,7 @@ class PlaybooksApi {
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
     var rows =
-        runs.playbooks(actor).stream()
+        views.playbooks(actor).stream()
             .filter(each -> after == null || each.playbook().key().compareTo(after) > 0)
             .limit(Lists.limit(limit) + 1L)
             .toList();
@@ -120,7 +123,7 @@ class PlaybooksApi {
   @Needs(Permission.SEE_PLAYBOOKS)
   @GetMapping("/{key}")
   PlaybookShown show(@PathVariable String key, Actor actor) {
-    return PlaybookShown.of(runs.playbook(key, actor));
+    return PlaybookShown.of(views.playbook(key, actor));
   }
 
   /** What a playbook would do for somebody, step by step; nothing is done. */
@@ -131,7 +134,7 @@ class PlaybooksApi {
       @RequestParam String worker,
       @RequestParam @Nullable LocalDate day,
       Actor actor) {
-    var rehearsal = runs.rehearse(key, worker, day, actor);
+    var rehearsal = views.rehearse(key, worker, day, actor);
     return new PlaybookRehearsal(
         rehearsal.worker(),
         rehearsal.name(),

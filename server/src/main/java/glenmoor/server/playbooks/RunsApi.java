@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.playbooks.RunView;
 import glenmoor.engine.playbooks.RunService;
+import glenmoor.engine.playbooks.RunViews;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import jakarta.validation.Valid;
@@ -93,7 +94,7 @@ class RunsApi {
       @Nullable Instant due,
       @Nullable Instant settledAt,
       String settledBy) {
-    static RunStepShown of(RunService.StepShown step) {
+    static RunStepShown of(RunViews.StepShown step) {
       return new RunStepShown(
           step.step().number() + 1,
           StepSaid.of(step.said()),
@@ -107,16 +108,18 @@ class RunsApi {
 
   /** A run with its steps. */
   record RunShown(RunListed run, List<RunStepShown> steps) {
-    static RunShown of(RunService.Shown shown) {
+    static RunShown of(RunViews.Shown shown) {
       return new RunShown(
           RunListed.of(shown.run()), shown.steps().stream().map(RunStepShown::of).toList());
     }
   }
 
   private final RunService runs;
+  private final RunViews views;
 
-  RunsApi(RunService runs) {
+  RunsApi(RunService runs, RunViews views) {
     this.runs = runs;
+    this.views = views;
   }
 
   /** Runs, the last one first. */
@@ -130,7 +133,7 @@ class RunsApi {
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
     var rows =
-        runs.list(
+        views.list(
             playbook,
             worker,
             state,
@@ -144,7 +147,7 @@ class RunsApi {
   @Needs(Permission.SEE_PLAYBOOKS)
   @GetMapping("/{id}")
   RunShown show(@PathVariable long id, Actor actor) {
-    return RunShown.of(runs.show(id, actor));
+    return RunShown.of(views.show(id, actor));
   }
 
   /** Keeps a run from going on. */
