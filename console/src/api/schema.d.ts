@@ -148,6 +148,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/brakes/feeds/trial": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["feeds"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/clock": {
     parameters: {
       query?: never;
@@ -2842,6 +2858,29 @@ export interface components {
       revokedBy: string;
       state: string;
     };
+    Trial: {
+      held: components["schemas"]["TrialHeld"][];
+      limits: {
+        [key: string]: string;
+      };
+      more: boolean;
+      /** Format: int32 */
+      tried: number;
+    };
+    TrialHeld: {
+      feed: string;
+      fileName: string;
+      sentences: string[];
+      source: string;
+      /** Format: date-time */
+      startedAt: string;
+      wasHeld: boolean;
+    };
+    TrialLimits: {
+      limits: {
+        [key: string]: string;
+      };
+    };
     Trouble: {
       name: string;
       place: string;
@@ -3323,6 +3362,30 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["AskShown"];
+        };
+      };
+    };
+  };
+  feeds: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TrialLimits"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Trial"];
         };
       };
     };

@@ -7,6 +7,7 @@ import glenmoor.cli.Output.Column;
 import glenmoor.cli.Paging;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -152,5 +153,44 @@ public final class HeldCommand extends Group {
     var dropped =
         client.post("/api/v1/held-changes/" + id + "/drop", Client.object("note", reason));
     output.one(dropped, List.of("Dropped: " + dropped.path("what").asString()));
+  }
+
+  @Command(
+      name = "try",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Says which feeds of the last year other limits of the brake on feeds would have held.",
+        "Nothing is changed; limits that are not said are as they are in force."
+      },
+      footer = {"", "Example: glenmoor held try --limit 'leavers=3 or 1 %'"})
+  void tryLimits(
+      @Option(
+              names = "--limit",
+              paramLabel = "MEASURE=LIMIT",
+              description = "Such as 'leavers=3 or 1 %'")
+          @Nullable Map<String, String> limits,
+      @Mixin Output output) {
+    var tried =
+        client.post(
+            "/api/v1/brakes/feeds/trial", Map.of("limits", limits == null ? Map.of() : limits));
+    var zone = zone();
+    var lines = new ArrayList<String>();
+    lines.add(
+        "Of %s of the last year%s, %s."
+            .formatted(
+                Output.count(tried.path("tried").asInt(), "feed", "feeds"),
+                tried.path("more").asBoolean() ? " (there were more)" : "",
+                Output.count(
+                    tried.path("held").size(), "would have been held", "would have been held")));
+    for (var feed : tried.path("held")) {
+      lines.add(
+          "  %s  %s%s"
+              .formatted(
+                  Output.moment(feed.path("startedAt"), zone),
+                  feed.path("fileName").asString(),
+                  feed.path("wasHeld").asBoolean() ? ", which was held" : ""));
+      feed.path("sentences").forEach(each -> lines.add("      " + each.asString()));
+    }
+    output.one(tried, lines);
   }
 }

@@ -59,12 +59,20 @@ public final class BrakeKind implements DefinitionKind<Brakes> {
     return Optional.of(usual.with(changed));
   }
 
+  /** A limit as it is written, such as {@code 200 or 5 %}; nothing where it is none. */
+  public static Optional<Brakes.Limit> limit(String text) {
+    var limit = LIMIT.matcher(text.strip());
+    return limit.matches()
+        ? Optional.of(
+            new Brakes.Limit(Integer.parseInt(limit.group(1)), Integer.parseInt(limit.group(2))))
+        : Optional.empty();
+  }
+
   private static Optional<Brakes.Limit> limit(
       Brakes.Measure measure, String text, Reading reading) {
-    var limit = LIMIT.matcher(text);
-    if (limit.matches()) {
-      return Optional.of(
-          new Brakes.Limit(Integer.parseInt(limit.group(1)), Integer.parseInt(limit.group(2))));
+    var limit = limit(text);
+    if (limit.isPresent()) {
+      return limit;
     }
     reading.problem(
         reading.place(measure.word()),

@@ -118,6 +118,7 @@ public final class FeedLoading {
       var sum = read(delivery, catalogue, today, meter, progress);
       LOG.debug("feed {}: the file is read", id);
       var measured = FeedForecasting.measured(sum, meter.sum());
+      record.measured(id, measured);
       var reasons = catalogue.feedBrakes().hold(measured, delivery.allowed());
       if (!reasons.isEmpty()) {
         return hold(id, delivery, sum, measured, reasons, progress);

@@ -1,5 +1,6 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.core.brakes.Brakes;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.lifecycle.KeptFeed;
@@ -122,6 +123,11 @@ public final class FeedRecord implements RecurringJob.Owner {
     } catch (DuplicateKeyException another) {
       return false;
     }
+  }
+
+  /** Keeps what the brakes measured of a feed, whether it is held or not. */
+  void measured(long id, Brakes.Measured measured) {
+    transactions.run(() -> feeds.measure(id, BrakeTrial.write(measured)));
   }
 
   /**

@@ -41,6 +41,16 @@ public interface FeedMapper {
   /** Ends a feed; gives 0 if it had ended already. */
   int end(FeedEnd end);
 
+  /** Keeps what the brakes measured of a feed, as JSON. */
+  void measure(@Param("id") long id, @Param("measured") String measured);
+
+  /** A feed that was measured. */
+  record MeasuredFeed(
+      Long id, String source, String fileName, Instant startedAt, String state, String measured) {}
+
+  /** Those since a moment, the newest first. */
+  List<MeasuredFeed> measuredSince(@Param("since") Instant since, @Param("limit") int limit);
+
   @Nullable KeptFeed byId(@Param("id") long id);
 
   /**
