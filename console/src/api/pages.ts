@@ -11,7 +11,7 @@ type RowOf<P extends Page> = P["items"][number];
 export function usePages<P extends Page>(
   key: unknown[],
   page: (after: string | undefined) => Promise<P>,
-  options: { refetchInterval?: number } = {},
+  options: { refetchInterval?: number; enabled?: boolean } = {},
 ) {
   const query = useInfiniteQuery({
     queryKey: key,

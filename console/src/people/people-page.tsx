@@ -87,14 +87,18 @@ export function PeoplePage() {
   const filter = filters.flatMap(({ key }) => (query.get(key) ? [`${key}:${query.get(key)}`] : []));
   const sort = query.get("sort") ?? "";
   const order = { columns: SORTED, value: sort || "name", change: (value: string) => set("sort", value) };
-  const people = usePages(["people", text, standing, filter, sort], (after) =>
-    data(
-      api.GET("/api/v1/people", {
-        params: {
-          query: { text, standing, filter, sort: sort || undefined, after, limit: 300, count: !after },
-        },
-      }),
-    ),
+  const people = usePages(
+    ["people", text, standing, filter, sort],
+    (after) =>
+      data(
+        api.GET("/api/v1/people", {
+          params: {
+            query: { text, standing, filter, sort: sort || undefined, after, limit: 300, count: !after },
+          },
+        }),
+      ),
+    // Before the facts are known, so are no filters: a list asked for then would be of everybody.
+    { enabled: facts.length > 0 },
   );
   const { query: asked, rows } = people;
   const exported = useMutation({

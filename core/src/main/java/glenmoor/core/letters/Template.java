@@ -11,8 +11,8 @@ import java.util.function.UnaryOperator;
 import java.util.regex.Pattern;
 
 /**
- * A text with expressions in it, each between {@code {{} and {@code }}}. What an expression gives
- * is never read as a part of the template.
+ * A text with expressions in it, each between two opening and two closing braces. What an
+ * expression gives is never read as a part of the template.
  */
 public final class Template {
   private static final Pattern EXPRESSION = Pattern.compile("\\{\\{(.*?)}}", Pattern.DOTALL);

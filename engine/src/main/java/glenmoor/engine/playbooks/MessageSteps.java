@@ -26,6 +26,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 
 /** Steps that tell somebody something: each goes on once all that it wrote was sent. */
@@ -219,7 +220,7 @@ final class MessageSteps {
       Template text,
       Map<String, Object> more,
       StepContext context,
-      java.util.function.Function<List<Standing>, String> what) {
+      Function<List<Standing>, String> what) {
     var standing = outbox.standing(context.onceKey());
     if (!standing.isEmpty()) {
       return toldOf(standing, context, what);
@@ -236,9 +237,7 @@ final class MessageSteps {
   }
 
   private static Did toldOf(
-      List<Standing> standing,
-      StepContext context,
-      java.util.function.Function<List<Standing>, String> what) {
+      List<Standing> standing, StepContext context, Function<List<Standing>, String> what) {
     var outcome = sent(standing, "", context);
     return outcome instanceof Outcome.Done
         ? new Did(new Outcome.Done(what.apply(standing)), standing.getFirst().answer(), null)

@@ -9,6 +9,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Predicate;
 
 /**
  * What a step has to know to be carried out.
@@ -49,7 +50,7 @@ record StepContext(
   }
 
   /** What the last step before this one that is such and was done refers to. */
-  Optional<String> referenceOf(java.util.function.Predicate<StepRow> such) {
+  Optional<String> referenceOf(Predicate<StepRow> such) {
     return steps.stream()
         .filter(each -> each.number() < step.number())
         .filter(each -> each.state().equals("done"))

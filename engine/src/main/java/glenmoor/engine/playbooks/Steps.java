@@ -3,6 +3,7 @@ package glenmoor.engine.playbooks;
 import glenmoor.core.playbooks.Action;
 import glenmoor.engine.letters.Occasion;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.LocalDate;
 
 /** Carries out steps, each by those who know how; and says what each would do. */
@@ -78,7 +79,7 @@ final class Steps {
 
   private static String words(Action.Wait wait) {
     var time = wait.time();
-    return time.toDays() > 0 && time.equals(java.time.Duration.ofDays(time.toDays()))
+    return time.toDays() > 0 && time.equals(Duration.ofDays(time.toDays()))
         ? time.toDays() + " days"
         : time.toHours() > 0 ? time.toHours() + " hours" : time.toMinutes() + " minutes";
   }

@@ -581,4 +581,21 @@ class PlaybooksTest extends EngineTest {
     environment.at("2027-03-03T12:00:00Z");
     assertThat(views.list("leaving", null, null, Long.MAX_VALUE, 10, ISA)).isEmpty();
   }
+
+  @Test
+  void a_question_that_lapsed_is_asked_again_when_its_step_is_tried_again() {
+    define(LEAVING);
+    keepAfterHold();
+    environment.load(TestEnvironment.UNA, NEW.formatted("2026-01-01"));
+    environment.sent();
+    environment.load(TestEnvironment.UNA);
+    environment.at("2027-04-10T12:00:00Z");
+    assertThat(only("leaving").reason()).isEqualTo("Nobody answered within 14 days.");
+    assertThat(asks.open(false, Long.MAX_VALUE, 10, UNA)).isEmpty();
+    runs.again(only("leaving").id(), "she was at sea", ISA);
+    play();
+    asks.answer(asks.open(false, Long.MAX_VALUE, 10, UNA).getFirst().id(), true, "", UNA);
+    environment.at("2027-04-10T13:00:00Z");
+    assertThat(only("leaving").state()).isEqualTo("done");
+  }
 }

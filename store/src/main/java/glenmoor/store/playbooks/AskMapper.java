@@ -32,7 +32,7 @@ public interface AskMapper {
       @Nullable Instant answeredAt,
       String reason) {}
 
-  /** Asks; a step asks once. */
+  /** Asks; where the step has asked before, that question is asked anew. */
   void insert(AskRow ask);
 
   @Nullable AskRow ofStep(@Param("run") long run, @Param("step") int step);
