@@ -34,11 +34,16 @@ class FaultsTest {
     Demo.failureMode("chartshare", "{\"mode\":\"down\"}");
     Demo.glenmoor("feeds", "load", Demo.feed("2027-05"));
     Demo.eventually("chartshare seen as unwell", () -> health().equals("unwell"));
-    var waiting = Demo.json("operations", "list", "--state", "waiting").path("items");
-    assertThat(waiting).isNotEmpty();
-    assertThat(waiting)
-        .allSatisfy(
-            each -> assertThat(each.path("application").asString()).isEqualTo("chartshare"));
+    // A playbook may set a passcode in the directory a moment after the feed: that is done soon.
+    Demo.eventually(
+        "only what chartshare is to do waits",
+        () -> {
+          var waiting = Demo.json("operations", "list", "--state", "waiting").path("items");
+          return !waiting.isEmpty()
+              && waiting
+                  .valueStream()
+                  .allMatch(each -> each.path("application").asString().equals("chartshare"));
+        });
     assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();
     Demo.failureMode("chartshare", "{\"mode\":\"well\"}");
     Demo.allConfirmed();
