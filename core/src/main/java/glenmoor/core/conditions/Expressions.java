@@ -115,8 +115,13 @@ public final class Expressions {
   }
 
   /** A date as people write it, such as 14 March 2027. */
+  public static String written(LocalDate date) {
+    return WRITTEN.format(date);
+  }
+
+  /** The same of a date as expressions see it: its midnight in UTC. */
   private static String written(Instant date) {
-    return WRITTEN.format(date.atZone(ZoneOffset.UTC));
+    return written(date.atZone(ZoneOffset.UTC).toLocalDate());
   }
 
   private static CelFunctionDecl textFunction(String name) {

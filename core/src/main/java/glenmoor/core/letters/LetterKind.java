@@ -1,9 +1,6 @@
 package glenmoor.core.letters;
 
 import com.google.auto.service.AutoService;
-import glenmoor.core.conditions.BadExpression;
-import glenmoor.core.conditions.Compiling;
-import glenmoor.core.conditions.Expressions;
 import glenmoor.core.definitions.Concern;
 import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.DefinitionKind;
@@ -34,9 +31,9 @@ public final class LetterKind implements DefinitionKind<Letter> {
 
   @Override
   public Optional<Letter> read(String key, Reading reading, Defined known) {
-    var expressions = Compiling.expressions(known);
-    var subject = template("subject", "what it is about, in one line", reading, expressions);
-    var body = template("body", "what it says, in Markdown", reading, expressions);
+    var subject =
+        Template.read(reading, "subject", "what it is about, in one line", LONGEST, known);
+    var body = Template.read(reading, "body", "what it says, in Markdown", LONGEST, known);
     var name = reading.text("name", key);
     if (subject.isEmpty() || body.isEmpty()) {
       return Optional.empty();
@@ -47,27 +44,6 @@ public final class LetterKind implements DefinitionKind<Letter> {
           "A subject is shown in lists and on locked screens; the passcode stands in the body only.");
     }
     return Optional.of(new Letter(key, name, subject.get(), body.get()));
-  }
-
-  private static Optional<Template> template(
-      String key, String what, Reading reading, Expressions expressions) {
-    var text = reading.needed(key, what);
-    if (text.isBlank()) {
-      return Optional.empty();
-    }
-    if (text.length() > LONGEST) {
-      reading.problem(
-          reading.place(key),
-          "%s has %,d characters; it may have %,d.".formatted(key, text.length(), LONGEST));
-      return Optional.empty();
-    }
-    try {
-      return Optional.of(Template.read(text, expressions));
-    } catch (BadExpression bad) {
-      reading.problem(
-          reading.place(key), "%s cannot be used: %s.".formatted(key, bad.getMessage()));
-      return Optional.empty();
-    }
   }
 
   @Override

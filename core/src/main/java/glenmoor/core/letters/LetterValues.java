@@ -3,9 +3,7 @@ package glenmoor.core.letters;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.people.Person;
 import java.time.LocalDate;
-import java.time.format.DateTimeFormatter;
 import java.util.HashMap;
-import java.util.Locale;
 import java.util.Map;
 
 /**
@@ -32,14 +30,6 @@ public record LetterValues(
   /** Stands in a letter where its passcode will be; it is in no text that anybody writes. */
   public static final String PASSCODE_PLACE = "\uE000";
 
-  private static final DateTimeFormatter WRITTEN =
-      DateTimeFormatter.ofPattern("d MMMM uuuu", Locale.ENGLISH);
-
-  /** A date as letters write it, such as 14 March 2027. */
-  public static String written(LocalDate date) {
-    return WRITTEN.format(date);
-  }
-
   Map<String, Object> seenBy(Expressions expressions) {
     var values = new HashMap<>(expressions.view(about));
     // Whatever stands in a name, it is no place for a secret.
@@ -48,7 +38,7 @@ public record LetterValues(
     values.put("accounts", accounts);
     values.put(MANAGER, managerName.replace(PASSCODE_PLACE, ""));
     values.put(RECIPIENT, recipientName.replace(PASSCODE_PLACE, ""));
-    values.put(DAY, written(day));
+    values.put(DAY, Expressions.written(day));
     values.put(PASSCODE, PASSCODE_PLACE);
     return values;
   }

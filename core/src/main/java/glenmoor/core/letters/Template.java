@@ -1,12 +1,16 @@
 package glenmoor.core.letters;
 
 import glenmoor.core.conditions.BadExpression;
+import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.conditions.Expressions.LetterText;
 import glenmoor.core.conditions.Unanswerable;
+import glenmoor.core.definitions.Defined;
+import glenmoor.core.definitions.Reading;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.UnaryOperator;
 import java.util.regex.Pattern;
 
@@ -47,6 +51,35 @@ public final class Template {
     }
     parts.add(new Part.Fixed(closed(text.substring(from))));
     return new Template(text, parts);
+  }
+
+  /**
+   * Reads the template that a definition says under a key that must be there; what is wrong with it
+   * is reported there.
+   *
+   * @param what to say under the key
+   * @param longest the most characters it may have
+   * @param known has the facts that can be named
+   */
+  public static Optional<Template> read(
+      Reading reading, String key, String what, int longest, Defined known) {
+    var text = reading.needed(key, what);
+    if (text.isBlank()) {
+      return Optional.empty();
+    }
+    if (text.length() > longest) {
+      reading.problem(
+          reading.place(key),
+          "%s has %,d characters; it may have %,d.".formatted(key, text.length(), longest));
+      return Optional.empty();
+    }
+    try {
+      return Optional.of(read(text, Compiling.expressions(known)));
+    } catch (BadExpression bad) {
+      reading.problem(
+          reading.place(key), "%s cannot be used: %s.".formatted(key, bad.getMessage()));
+      return Optional.empty();
+    }
   }
 
   private static String closed(String fixed) {

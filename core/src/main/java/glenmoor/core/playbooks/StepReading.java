@@ -3,7 +3,6 @@ package glenmoor.core.playbooks;
 import glenmoor.core.access.RolePackageKind;
 import glenmoor.core.applications.Ability;
 import glenmoor.core.applications.ApplicationKind;
-import glenmoor.core.conditions.BadExpression;
 import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions.Condition;
 import glenmoor.core.definitions.Defined;
@@ -240,24 +239,11 @@ final class StepReading {
   }
 
   private Optional<Template> template(String key) {
-    var text = reading.needed(key, "what it says");
-    if (text.length() > LONGEST_TEXT) {
-      reading.problem(
-          reading.place(key),
-          "%s has %,d characters; it may have %,d.".formatted(key, text.length(), LONGEST_TEXT));
-      return Optional.empty();
+    var template = Template.read(reading, key, "what it says", LONGEST_TEXT, known);
+    if (template.filter(each -> each.names(LetterValues.PASSCODE)).isPresent()) {
+      reading.problem(reading.place(key), "A passcode is told in a letter only.");
     }
-    try {
-      var template = Template.read(text, Compiling.expressions(known));
-      if (template.names(LetterValues.PASSCODE)) {
-        reading.problem(reading.place(key), "A passcode is told in a letter only.");
-      }
-      return text.isBlank() ? Optional.empty() : Optional.of(template);
-    } catch (BadExpression bad) {
-      reading.problem(
-          reading.place(key), "%s cannot be used: %s.".formatted(key, bad.getMessage()));
-      return Optional.empty();
-    }
+    return template;
   }
 
   private int days(String key) {

@@ -1,12 +1,9 @@
 package glenmoor.engine.lifecycle;
 
 import glenmoor.connect.lifecycle.ScimPerson;
-import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.lifecycle.Source;
-import glenmoor.core.people.FactType;
-import glenmoor.core.people.Facts;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
@@ -343,16 +340,5 @@ public final class PushService {
   private String workerOf(Source source, String said) {
     var row = pushed.byId(source.key(), said);
     return row == null ? said : ScimPerson.read(row.resource()).text(source.workerColumn());
-  }
-
-  /** The type of a fact, for those who write rows. */
-  static boolean isPerson(Source.Column column, Catalogue catalogue) {
-    var fact = catalogue.facts().get(column.fact());
-    return fact != null && fact.type() == FactType.PERSON;
-  }
-
-  /** Whether a column says somebody's last day. */
-  static boolean isEnd(Source.Column column) {
-    return column.fact().equals(Facts.END);
   }
 }

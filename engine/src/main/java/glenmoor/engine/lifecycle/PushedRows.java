@@ -3,6 +3,8 @@ package glenmoor.engine.lifecycle;
 import glenmoor.connect.lifecycle.ScimPerson;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.lifecycle.Source;
+import glenmoor.core.people.FactType;
+import glenmoor.core.people.Facts;
 import glenmoor.engine.Refused;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -26,7 +28,7 @@ record PushedRows(Source source, Catalogue catalogue, BiFunction<Source, String,
         cells.add(cell(person, column, left, yesterday));
       }
     }
-    if (left && source.columns().stream().noneMatch(PushService::isEnd)) {
+    if (left && source.columns().stream().noneMatch(PushedRows::isEnd)) {
       throw new Refused(
           Refused.Reason.NOT_NOW,
           "The source has no column for the last day, so nobody can be told to have left.");
@@ -36,13 +38,20 @@ record PushedRows(Source source, Catalogue catalogue, BiFunction<Source, String,
 
   private String cell(ScimPerson person, Source.Column column, boolean left, LocalDate yesterday) {
     var said = person.text(column.column());
-    if (PushService.isEnd(column) && left) {
+    if (isEnd(column) && left) {
       return !said.isEmpty() && said.compareTo(yesterday.toString()) < 0
           ? said
           : yesterday.toString();
     }
-    return said.isEmpty() || !PushService.isPerson(column, catalogue)
-        ? said
-        : workerOf.apply(source, said);
+    return said.isEmpty() || !isPerson(column) ? said : workerOf.apply(source, said);
+  }
+
+  private boolean isPerson(Source.Column column) {
+    var fact = catalogue.facts().get(column.fact());
+    return fact != null && fact.type() == FactType.PERSON;
+  }
+
+  private static boolean isEnd(Source.Column column) {
+    return column.fact().equals(Facts.END);
   }
 }

@@ -202,7 +202,7 @@ final class AccessSteps {
 
   Did give(Action.GivePackage give, StepContext context) {
     var name = name(give.rolePackage());
-    var key = "run:%d/%d".formatted(context.run().id(), context.step().number() + 1);
+    var key = context.cause();
     var lasting = lasting(give.rolePackage(), context);
     if (lasting.stream().noneMatch(grant -> grant.basisKey().equals(key))) {
       @Nullable Instant until =
