@@ -1,5 +1,6 @@
 package glenmoor.core.provisioning;
 
+import glenmoor.core.jobs.GrowingPause;
 import java.time.Duration;
 import java.time.Instant;
 
@@ -187,9 +188,7 @@ public sealed interface OperationState {
 
   /** How long to wait after a number of tries. */
   static Duration pause(int attempts, double spread, RetryPolicy retryPolicy) {
-    var doublings = Math.min(attempts - 1, 20);
-    var full =
-        Math.min(retryPolicy.first().toMillis() << doublings, retryPolicy.longest().toMillis());
-    return Duration.ofMillis((long) (full * (0.5 + spread / 2)));
+    var full = new GrowingPause(retryPolicy.first(), retryPolicy.longest()).after(attempts - 1);
+    return Duration.ofMillis((long) (full.toMillis() * (0.5 + spread / 2)));
   }
 }

@@ -2,6 +2,7 @@ package glenmoor.engine.letters;
 
 import glenmoor.connect.letters.ChannelHttp;
 import glenmoor.connect.letters.Smtp;
+import glenmoor.core.jobs.GrowingPause;
 import glenmoor.core.letters.ChannelKind;
 import glenmoor.core.letters.Delivery;
 import glenmoor.core.letters.LetterValues;
@@ -37,8 +38,8 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
   private static final int AT_ONCE = 16;
   private static final int LEASE_SECONDS = 120;
   private static final int MOST_TRIES = 18;
-  private static final Duration FIRST_PAUSE = Duration.ofMinutes(1);
-  private static final Duration LONGEST_PAUSE = Duration.ofHours(12);
+  private static final GrowingPause PAUSE =
+      new GrowingPause(Duration.ofMinutes(1), Duration.ofHours(12));
 
   /** Whoever waits for a message of a run. */
   public interface Settled {
@@ -186,7 +187,7 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
                         message.id(),
                         token,
                         "waiting",
-                        now.plus(pause(message.tries())),
+                        now.plus(PAUSE.after(message.tries())),
                         notNow.reason(),
                         "",
                         now);
@@ -196,10 +197,5 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
         waiting.forEach(each -> each.settled(run));
       }
     });
-  }
-
-  private static Duration pause(int tries) {
-    var pause = FIRST_PAUSE.multipliedBy(1L << Math.min(tries, 20));
-    return pause.compareTo(LONGEST_PAUSE) < 0 ? pause : LONGEST_PAUSE;
   }
 }

@@ -1,5 +1,6 @@
 package glenmoor.engine.playbooks;
 
+import glenmoor.core.jobs.GrowingPause;
 import glenmoor.engine.letters.Occasion;
 import glenmoor.engine.letters.Outbox.Cause;
 import glenmoor.store.playbooks.PlaybookRunMapper.RunRow;
@@ -18,8 +19,8 @@ import java.util.function.Predicate;
  */
 record StepContext(
     RunRow run, StepRow step, List<StepRow> steps, Occasion about, Instant now, ZoneId zone) {
-  private static final Duration FIRST_LOOK = Duration.ofSeconds(10);
-  private static final Duration LONGEST_LOOK = Duration.ofHours(6);
+  private static final GrowingPause BEFORE_LOOKING =
+      new GrowingPause(Duration.ofSeconds(10), Duration.ofHours(6));
 
   /** What makes a message of this step one message; a step that is tried again writes another. */
   String onceKey() {
@@ -40,8 +41,7 @@ record StepContext(
 
   /** When to look again at what was begun elsewhere; whoever ends it wakes the run before. */
   Instant again() {
-    var pause = FIRST_LOOK.multipliedBy(1L << Math.min(run.tries(), 20));
-    return now.plus(pause.compareTo(LONGEST_LOOK) < 0 ? pause : LONGEST_LOOK);
+    return now.plus(BEFORE_LOOKING.after(run.tries()));
   }
 
   /** Whether the step has been there for longer than this. */
