@@ -26,10 +26,12 @@ class BeforeMigrationTest {
         }
       };
   private Connection connection;
+  private String usual = "";
 
   @BeforeEach
   void records_of_the_first_version() throws SQLException {
     connection = Database.get(DataSource.class).getConnection();
+    usual = connection.getCatalog();
     run("drop database if exists " + NAME);
     run("create database " + NAME + " character set utf8mb4");
     connection.setCatalog(NAME);
@@ -39,7 +41,7 @@ class BeforeMigrationTest {
   @AfterEach
   void away() throws SQLException {
     run("drop database " + NAME);
-    connection.setCatalog("glenmoor_store");
+    connection.setCatalog(usual);
     connection.close();
   }
 

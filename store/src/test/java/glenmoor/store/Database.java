@@ -17,14 +17,17 @@ import org.springframework.jdbc.core.JdbcTemplate;
 
 /**
  * The real MariaDB that the test script started, with an empty database for the module whose tests
- * run.
+ * run, and for each process of them.
  */
 @SpringBootConfiguration
 @EnableAutoConfiguration
 @MapperScan("glenmoor.store")
 public class Database {
   private static final String NAME =
-      "glenmoor_" + Path.of(System.getProperty("basedir", "store")).getFileName();
+      "glenmoor_%s%s"
+          .formatted(
+              Path.of(System.getProperty("basedir", "store")).getFileName(),
+              System.getProperty("fork", ""));
   private static final ConfigurableApplicationContext CONTEXT = start();
 
   private static ConfigurableApplicationContext start() {
