@@ -52,6 +52,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/applications/{key}/files": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["orderFiles"];
+    put?: never;
+    post: operations["writeOrderFile"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/applications/{key}/health": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["health"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/applications/{key}/preview": {
     parameters: {
       query?: never;
@@ -2072,6 +2104,12 @@ export interface components {
       /** Format: date */
       until?: string;
     };
+    HealthTurn: {
+      /** Format: date-time */
+      at: string;
+      sentence: string;
+      state: string;
+    };
     HeldChange: {
       /** Format: date-time */
       broughtAt: string;
@@ -2300,6 +2338,24 @@ export interface components {
       supersededBy?: string;
       worker: string;
     };
+    OrderFile: {
+      /** Format: int32 */
+      accounts: number;
+      /** Format: date-time */
+      answeredAt?: string;
+      application: string;
+      contents: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      name: string;
+      /** Format: int32 */
+      problems: number;
+      /** Format: int32 */
+      rows: number;
+      /** Format: date-time */
+      writtenAt: string;
+      writtenBy: string;
+    };
     Otherwise: {
       facts: {
         [key: string]: string;
@@ -2359,6 +2415,10 @@ export interface components {
       items: components["schemas"]["Given"][];
       next?: string;
     };
+    PageHealthTurn: {
+      items: components["schemas"]["HealthTurn"][];
+      next?: string;
+    };
     PageHeldChange: {
       items: components["schemas"]["HeldChange"][];
       next?: string;
@@ -2381,6 +2441,10 @@ export interface components {
     };
     PageOperation: {
       items: components["schemas"]["Operation"][];
+      next?: string;
+    };
+    PageOrderFile: {
+      items: components["schemas"]["OrderFile"][];
       next?: string;
     };
     PagePlaybookShown: {
@@ -3222,6 +3286,77 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PageAccountLine"];
+        };
+      };
+    };
+  };
+  orderFiles: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageOrderFile"];
+        };
+      };
+    };
+  };
+  writeOrderFile: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["OrderFile"];
+        };
+      };
+    };
+  };
+  health: {
+    parameters: {
+      query?: {
+        days?: number;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageHealthTurn"];
         };
       };
     };

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession } from "../api/session";
+import { ApplicationFiles } from "../exchange/application-files";
 import { GroupPages } from "../frame/group-pages";
 import { Badge } from "../parts/badge";
 import { count, day } from "../parts/moments";
@@ -83,6 +84,9 @@ export function ApplicationPage() {
                 <Table name={`Rights in ${shown.name}`} rows={shown.rights} columns={rightColumns} whole />
               ),
           },
+          ...(shown.connector === "files"
+            ? [{ key: "files", name: "Files", content: <ApplicationFiles application={application} /> }]
+            : []),
           { key: "care", name: "Care and what comes", content: <Care shown={shown} /> },
           ...(may(session, "see-everybody")
             ? [{ key: "mapping", name: "Mapping", content: <MappingPreview application={application} /> }]

@@ -8,6 +8,7 @@ import { usePages } from "../api/pages";
 import { More } from "../parts/more";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
+import { HealthTime } from "./health-time";
 import { ApplicationDrift } from "../reconcile/application-drift";
 
 /** How an application is: its health, a test of its connector, its drift and its faults. */
@@ -83,6 +84,7 @@ export function ApplicationState({ application }: { application: Schemas["Summar
           ))}
         </ul>
       )}
+      <HealthTime application={application.key} />
       <ApplicationDrift application={application.key} />
       <Deviations application={application.key} />
       {faults.data && faults.data.items.length > 0 && (

@@ -72,6 +72,12 @@ public final class Screenshots {
           take(console, running, shot, to);
         }
       }
+      for (var address : only) {
+        if (address.startsWith("/")) {
+          var name = address.replaceAll("\\W+", "-").replaceFirst("^-", "");
+          take(console, running, Shot.of(name, address), to);
+        }
+      }
     }
   }
 
@@ -96,6 +102,8 @@ public final class Screenshots {
       changedByHand(running);
       running.glenmoor("reconciles", "run", "directory");
     }
+    // Tonight's file for the Mishap Book, at once; there may be nothing to write.
+    running.glenmoor("exchange", "write", "mishap-book");
     for (var tries = 0; tries < MOST_LOOKS; tries++) {
       if (isEmpty(running, "operations", "list", "--state", "waiting", "--limit", "1")) {
         return;

@@ -41,6 +41,10 @@ public final class Year {
   private static final int KILLS = 12;
   private static final int EACH_OF = 3;
 
+  /** Applications that speak SCIM. */
+  private static final List<String> CLOUD =
+      List.of("quaybook", "chartshare", "purserline", "tidepay");
+
   private final Running running;
   private final boolean killed;
   private final Random chance = new Random();
@@ -154,8 +158,13 @@ public final class Year {
             "select concat('slipworks right ', u.login, ' ', p.permission) from slipworks.users u join slipworks.user_permissions p on p.user_id = u.id")) {
       lines.addAll(sql(table).lines().toList());
     }
-    for (var key : List.of("quaybook", "chartshare")) {
+    for (var key : CLOUD) {
       lines.addAll(users(key));
+    }
+    for (var taker : running.places().path("fileTakers").properties()) {
+      for (var account : accounts(taker.getValue())) {
+        lines.add(taker.getKey() + " " + account);
+      }
     }
     for (var letter : all(running.places().path("postOffice"), "lettersUrl")) {
       lines.add("letter " + letter.path("to").asString() + " " + letter.path("subject").asString());
@@ -317,8 +326,11 @@ public final class Year {
     }
     compare("directory", known.get("directory"), directory());
     compare("slipworks", known.get("slipworks"), slipworks());
-    for (var key : List.of("quaybook", "chartshare")) {
+    for (var key : CLOUD) {
       compare(key, known.get(key), cloud(key));
+    }
+    for (var taker : running.places().path("fileTakers").properties()) {
+      compare(taker.getKey(), known.get(taker.getKey()), taker(taker.getValue()));
     }
     var letters = heard(running.places().path("postOffice"), "lettersUrl", "id");
     compare(
@@ -405,6 +417,20 @@ public final class Year {
         JSON.readTree(
             answered(URI.create(at.path("controlUrl").asString()), read(at.path("tokenFile"))));
     return new Seen(state.path("users").asLong(), state.path("active").asLong());
+  }
+
+  private JsonNode accounts(JsonNode taker) {
+    return JSON.readTree(
+        answered(URI.create(taker.path("accountsUrl").asString()), read(taker.path("tokenFile"))));
+  }
+
+  private Seen taker(JsonNode taker) {
+    var open = 0;
+    var accounts = accounts(taker);
+    for (var account : accounts) {
+      open += account.path("state").asString().equals("enabled") ? 1 : 0;
+    }
+    return new Seen(accounts.size(), open);
   }
 
   private long heard(JsonNode at, String url, String id) {

@@ -5,6 +5,7 @@ import glenmoor.cli.applications.ApplicationsCommand;
 import glenmoor.cli.authorization.DutiesCommand;
 import glenmoor.cli.brakes.HeldCommand;
 import glenmoor.cli.definitions.DefineCommand;
+import glenmoor.cli.exchange.ExchangeCommand;
 import glenmoor.cli.identity.SignInsCommand;
 import glenmoor.cli.jobs.ExportCommand;
 import glenmoor.cli.jobs.JobsCommand;
@@ -61,6 +62,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("events", EventsCommand::new);
     nouns.put("cut-off", CutOffCommand::new);
     nouns.put("applications", ApplicationsCommand::new);
+    nouns.put("exchange", ExchangeCommand::new);
     nouns.put("operations", OperationsCommand::new);
     nouns.put("tasks", TasksCommand::new);
     nouns.put("reconciles", ReconcilesCommand::new);

@@ -170,7 +170,8 @@ public final class TestEnvironment implements AutoCloseable {
     context.registerBean(Passwords.Cost.class, () -> new Passwords.Cost(64, 1));
     context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(
-        ConnectorSettings.class, () -> new ConnectorSettings(this::named, directory, ""));
+        ConnectorSettings.class,
+        () -> new ConnectorSettings(this::named, directory, "", Optional.of(directory)));
     context.registerBean(MovableClock.class, () -> context.getBean(Clocks.class).movable(MORNING));
     context.registerBean(TestQueue.class, () -> queue);
     context.registerBean(

@@ -185,7 +185,10 @@ public final class ServiceSettings {
                 ? Optional.ofNullable(all.get(name))
                 : Optional.empty(),
         Path.of(get(Setting.GLENMOOR_SECRETS_DIRECTORY)),
-        get(Setting.GLENMOOR_REACHABLE));
+        get(Setting.GLENMOOR_REACHABLE),
+        Optional.of(get(Setting.GLENMOOR_EXCHANGE_DIRECTORY))
+            .filter(each -> !each.isEmpty())
+            .map(Path::of));
   }
 
   /**

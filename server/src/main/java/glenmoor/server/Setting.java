@@ -36,6 +36,9 @@ public enum Setting {
   GLENMOOR_DROP_DIRECTORY(
       "",
       "Where the directories are into which sources drop files; without it nothing is dropped here"),
+  GLENMOOR_EXCHANGE_DIRECTORY(
+      "",
+      "Where the directories are through which files are exchanged with applications; without it none are"),
   GLENMOOR_MAIL_URL(
       "",
       "The mail server that takes letters, such as smtps://mail.example.org:465; smtp:// is encrypted by STARTTLS unless the server is on this machine. Without it letters wait"),

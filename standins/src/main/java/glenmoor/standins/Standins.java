@@ -1,5 +1,6 @@
 package glenmoor.standins;
 
+import glenmoor.standins.applications.FileApplication;
 import glenmoor.standins.applications.ScimApplication;
 import glenmoor.standins.letters.Desk;
 import glenmoor.standins.letters.PostOffice;
@@ -13,8 +14,9 @@ import java.util.concurrent.CountDownLatch;
  * Starts the stand-ins and goes on until stopped.
  *
  * <p>Arguments: a directory for what they keep, then {@code key:port:tokenFile:seats:group,group}
- * for each application, {@code post-office=smtpPort=httpPort=tokenFile} for the mail server, and
- * {@code key=port=secretFile} for each desk. Once all answer, a file {@code ready} appears in the
+ * for each application, {@code files=key=exchangeDirectory=port=tokenFile} for each that takes
+ * files, {@code post-office=smtpPort=httpPort=tokenFile} for the mail server, and {@code
+ * key=port=secretFile} for each desk. Once all answer, a file {@code ready} appears in the
  * directory.
  */
 public final class Standins {
@@ -45,7 +47,11 @@ public final class Standins {
 
   private static void hearing(String[] parts, Path directory) throws IOException {
     var secret = Files.readString(Path.of(parts[parts.length - 1])).strip();
-    if (parts[0].equals("post-office")) {
+    if (parts[0].equals("files")) {
+      var port = Integer.parseInt(parts[3]);
+      new FileApplication(parts[1], Path.of(parts[2]), directory, port, secret);
+      System.out.println(parts[1] + " takes files, and is told on port " + port);
+    } else if (parts[0].equals("post-office")) {
       var post =
           new PostOffice(Integer.parseInt(parts[1]), Integer.parseInt(parts[2]), directory, secret);
       System.out.println("The post office takes letters on port " + post.port());

@@ -105,6 +105,27 @@ public final class ApplicationsCommand extends Group {
   }
 
   @Command(
+      name = "health",
+      mixinStandardHelpOptions = true,
+      description = "Shows when an application became well or unwell in the last days.")
+  void health(
+      @Parameters(paramLabel = "APPLICATION") String key,
+      @Option(names = "--days", defaultValue = "30", description = "How many. Default: 30")
+          int days,
+      @Mixin Output output) {
+    var turns =
+        client.get(
+            "/api/v1/applications/%s/health%s"
+                .formatted(Client.encoded(key), Client.query("days", days)));
+    output.list(
+        turns,
+        turns.path("items"),
+        List.of(
+            Column.of("FROM", "at"), Column.of("HEALTH", "state"), Column.of("FOUND", "sentence")),
+        "It was not asked in that time.");
+  }
+
+  @Command(
       name = "preview",
       mixinStandardHelpOptions = true,
       description =

@@ -4,11 +4,13 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.Ability;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.core.provisioning.ProvisioningCommand;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.SortedMap;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Speaks to one application. Safe for many threads at once.
@@ -36,6 +38,7 @@ public interface Connector extends AutoCloseable {
    * @param nativeId the application's identity for it, empty while unknown
    * @param triedBefore whether an earlier try may have done it already
    * @param justSeen whether it was seen under its native id a moment ago, so that it is there
+   * @param handedOverAt when it was written to a file, for connectors whose application takes files
    * @param owners asked before anything is adopted or changed under another native id
    */
   record Target(
@@ -46,6 +49,7 @@ public interface Connector extends AutoCloseable {
       String nativeId,
       boolean triedBefore,
       boolean justSeen,
+      @Nullable Instant handedOverAt,
       Owners owners) {}
 
   /** Whether the application answers, and in how many milliseconds. */

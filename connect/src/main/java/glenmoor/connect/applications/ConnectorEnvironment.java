@@ -14,9 +14,13 @@ import java.util.function.Function;
  * @param names the values of declared names
  * @param secrets the one directory from which secrets are read
  * @param reachable where applications may be
+ * @param exchange where the directories are through which files are exchanged; empty for nowhere
  */
 public record ConnectorEnvironment(
-    Function<String, Optional<String>> names, Path secrets, Reachable reachable) {
+    Function<String, Optional<String>> names,
+    Path secrets,
+    Reachable reachable,
+    Optional<Path> exchange) {
   private static final int LONGEST_SECRET = 4_096;
 
   /**

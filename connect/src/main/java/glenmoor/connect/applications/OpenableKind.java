@@ -4,7 +4,7 @@ import glenmoor.core.applications.Application;
 import glenmoor.core.applications.ConnectorKind;
 
 /** A kind of connector that can be opened. */
-interface OpenableKind extends ConnectorKind {
+public interface OpenableKind extends ConnectorKind {
   /**
    * @throws Settings.BadSetting if a setting is missing or wrong
    */

@@ -182,6 +182,7 @@ final class ScimConnector implements Connector {
         id,
         target.triedBefore(),
         true,
+        target.handedOverAt(),
         target.owners());
   }
 

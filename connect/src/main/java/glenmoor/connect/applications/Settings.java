@@ -1,5 +1,6 @@
 package glenmoor.connect.applications;
 
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -16,6 +17,8 @@ import java.util.regex.Pattern;
  */
 public final class Settings {
   private static final Pattern PLACEHOLDER = Pattern.compile("\\$\\{([A-Z0-9_]+)}");
+
+  private static final Pattern DIRECTORY = Pattern.compile("[a-z0-9][a-z0-9-]{0,63}");
 
   /** A setting is missing or wrong. */
   public static final class BadSetting extends RuntimeException {
@@ -128,6 +131,25 @@ public final class Settings {
     var url = needed(key);
     environment.reachable().check(whose, url);
     return url;
+  }
+
+  /**
+   * A directory through which files are exchanged, below the one of this service.
+   *
+   * @throws BadSetting if the service has none, or the name leads elsewhere
+   */
+  public Path files(String name) {
+    if (!DIRECTORY.matcher(name).matches()) {
+      throw new BadSetting(
+          "The directory “%s” of the %s is no plain name: small letters, digits and hyphens."
+              .formatted(name, whose));
+    }
+    return environment
+        .exchange()
+        .orElseThrow(() ->
+            new BadSetting(
+                "This service exchanges no files: GLENMOOR_EXCHANGE_DIRECTORY says where their directories are."))
+        .resolve(name);
   }
 
   /** The secret in the file that a setting names. */

@@ -24,7 +24,8 @@ class ConnectorEnvironmentTest {
     return new ConnectorEnvironment(
         name -> name.equals("DECLARED") ? Optional.of("here") : Optional.empty(),
         directory.resolve("secrets"),
-        Reachable.of(reachable));
+        Reachable.of(reachable),
+        Optional.empty());
   }
 
   private String secret(String file) throws IOException {

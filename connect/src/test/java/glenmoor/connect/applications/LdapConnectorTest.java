@@ -396,7 +396,7 @@ class LdapConnectorTest {
     var command =
         new ProvisioningCommand.Create(
             name + "c", "ou=westholm", Map.of("cn", "C", "sn", "C"), AccountState.ENABLED);
-    var target = new Target(worker, name + "c", "", "", "", false, false, id -> true);
+    var target = new Target(worker, name + "c", "", "", "", false, false, null, id -> true);
     assertThat(connector.carryOut(command, target, sealed -> sealed))
         .isInstanceOfSatisfying(
             Outcome.Refused.class, no -> assertThat(no.reason()).contains("somebody else's"));

@@ -134,7 +134,7 @@ class ScimConnectorTest {
   @Test
   void a_user_that_another_account_has_is_not_adopted() throws Exception {
     confirmed(create("una", AccountState.ENABLED));
-    var another = new Target("W-1", "other", "", "", "", true, false, id -> true);
+    var another = new Target("W-1", "other", "", "", "", true, false, null, id -> true);
     assertThat(connector.carryOut(create("other", AccountState.ENABLED), another, sealed -> sealed))
         .isInstanceOfSatisfying(
             Outcome.Refused.class, no -> assertThat(no.reason()).contains("somebody else's"));

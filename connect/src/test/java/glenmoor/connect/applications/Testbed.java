@@ -15,7 +15,7 @@ import java.util.Set;
 import java.util.TreeMap;
 
 /** Applications for connector tests, with the real directory that the test script started. */
-final class Testbed {
+public final class Testbed {
   private Testbed() {}
 
   static String environment(String name) {
@@ -27,7 +27,7 @@ final class Testbed {
     return value;
   }
 
-  static Application application(
+  public static Application application(
       String connector, Map<String, Object> settings, String... attributes) {
     return application(connector, settings, 4, attributes);
   }
@@ -71,13 +71,16 @@ final class Testbed {
   static Target target(
       String worker, String name, String container, String nativeId, boolean tried) {
     return new Target(
-        worker, name, name, container, nativeId, tried, false, Connector.Owners.NOBODY);
+        worker, name, name, container, nativeId, tried, false, null, Connector.Owners.NOBODY);
   }
 
   static Connector open(Application application) {
     return Connectors.open(
         application,
         new ConnectorEnvironment(
-            name -> Optional.ofNullable(System.getenv(name)), Path.of("/"), Reachable.of("")));
+            name -> Optional.ofNullable(System.getenv(name)),
+            Path.of("/"),
+            Reachable.of(""),
+            Optional.empty()));
   }
 }

@@ -21,7 +21,9 @@ public enum Ability {
   /** Lists who is in what, page by page. */
   LIST_MEMBERSHIPS("list memberships"),
   /** Lists what changed since it was last asked. */
-  CHANGES("tell what changed");
+  CHANGES("tell what changed"),
+  /** Takes what is to be changed as a file, and answers later with one of what it has. */
+  FILES("take changes as files");
 
   private final String sentence;
 

@@ -91,6 +91,7 @@ public final class Expressions {
             .addVar("recipient.name", SimpleType.STRING)
             .addVar("day", SimpleType.STRING)
             .addVar("passcode", SimpleType.STRING)
+            .addVar("work", SimpleType.STRING)
             .setResultType(SimpleType.STRING)
             .build();
   }

@@ -13,19 +13,22 @@ import java.util.Map;
  * @param managerName empty where there is none
  * @param recipientName to whom it is addressed
  * @param day the day it is about, such as the first one
+ * @param work what waits for the recipient, in a line; empty where it is about nothing of the kind
  */
 public record LetterValues(
     Person about,
     Map<String, String> accounts,
     String managerName,
     String recipientName,
-    LocalDate day) {
+    LocalDate day,
+    String work) {
   /** The names of what a letter has beside the facts. */
   public static final String PASSCODE = "passcode";
 
   public static final String MANAGER = "manager.name";
   public static final String RECIPIENT = "recipient.name";
   public static final String DAY = "day";
+  public static final String WORK = "work";
 
   /** Stands in a letter where its passcode will be; it is in no text that anybody writes. */
   public static final String PASSCODE_PLACE = "\uE000";
@@ -39,6 +42,7 @@ public record LetterValues(
     values.put(MANAGER, managerName.replace(PASSCODE_PLACE, ""));
     values.put(RECIPIENT, recipientName.replace(PASSCODE_PLACE, ""));
     values.put(DAY, Expressions.written(day));
+    values.put(WORK, work.replace(PASSCODE_PLACE, ""));
     values.put(PASSCODE, PASSCODE_PLACE);
     return values;
   }

@@ -31,6 +31,8 @@ public sealed interface OperationState {
                 ? new Confirmed(count, at, gone.note())
                 : new Superseded(at, NOBODY, gone.note() + "; planned anew");
         case Outcome.ForSomebody somebody -> new Task(at, somebody.what());
+        case Outcome.Pending pending ->
+            new Waiting(attempts, at.plus(retryPolicy.longest()), pending.reason());
         case Outcome.Refused refused -> new Fault(count, at, refused.reason());
         case Outcome.Unreachable away ->
             new Waiting(attempts, at.plus(pause(1, tried.spread(), retryPolicy)), away.reason());

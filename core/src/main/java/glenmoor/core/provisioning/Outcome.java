@@ -43,6 +43,12 @@ public sealed interface Outcome {
    */
   record ForSomebody(String what) implements Outcome {}
 
+  /**
+   * It waits to be handed over, or was and is not answered yet: the application says later what
+   * came of it. No failure of anybody.
+   */
+  record Pending(String reason) implements Outcome {}
+
   /** Never like this: trying again changes nothing until somebody mends something. */
   record Refused(String reason) implements Outcome {}
 
@@ -57,6 +63,7 @@ public sealed interface Outcome {
       case WrongCredentials shut -> shut.reason();
       case WrongSettings wrong -> wrong.reason();
       case ForSomebody somebody -> somebody.what();
+      case Pending pending -> pending.reason();
       case Refused refused -> refused.reason();
     };
   }

@@ -15,7 +15,8 @@ class LetterTest {
   private static final Expressions EXPRESSIONS = SkerryLine.catalogue().expressions();
 
   private static Letter.Written written(String subject, String body, Person about) {
-    return new LetterValues(about, Map.of("directory", "kerrowu"), "Morag Linklater", "Una", TODAY)
+    return new LetterValues(
+            about, Map.of("directory", "kerrowu"), "Morag Linklater", "Una", TODAY, "1 task waits")
         .write(
             new Letter(
                 "x", "X", Template.read(subject, EXPRESSIONS), Template.read(body, EXPRESSIONS)),

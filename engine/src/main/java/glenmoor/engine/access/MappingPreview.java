@@ -4,11 +4,11 @@ import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.authorization.Scope;
 import glenmoor.core.conditions.Expressions.Mapping;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.provisioning.Account;
 import glenmoor.engine.Refused;
+import glenmoor.engine.applications.KnownApplications;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.provisioning.PersonSnapshots;
 import glenmoor.engine.provisioning.Planning;
@@ -49,9 +49,15 @@ public final class MappingPreview {
   private final PersonSnapshots snapshots;
   private final Planning planning;
   private final Catalogues catalogues;
+  private final KnownApplications applications;
 
   public MappingPreview(
-      PersonMapper people, PersonSnapshots snapshots, Planning planning, Catalogues catalogues) {
+      PersonMapper people,
+      PersonSnapshots snapshots,
+      Planning planning,
+      Catalogues catalogues,
+      KnownApplications applications) {
+    this.applications = applications;
     this.people = people;
     this.snapshots = snapshots;
     this.planning = planning;
@@ -65,12 +71,7 @@ public final class MappingPreview {
    */
   public MappingShown of(String key, String worker, Actor actor) {
     var catalogue = catalogues.current();
-    var application =
-        catalogue.applications().stream()
-            .filter(each -> each.key().equals(key))
-            .filter(each -> actor.may(Permission.SEE_APPLICATIONS, Scope.application(key)))
-            .findFirst()
-            .orElseThrow(() -> Refused.notThere("There is no application " + key + "."));
+    var application = applications.of(key, Permission.SEE_APPLICATIONS, actor);
     var row = people.byWorker(worker);
     var snapshot = row == null ? null : snapshots.shown(List.of(row), catalogue).getFirst();
     var account =

@@ -6,7 +6,6 @@ import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.authorization.Scope;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.time.Clock;
@@ -76,10 +75,16 @@ public final class ApplicationHolders {
   private final Catalogues catalogues;
   private final HoldersMapper holders;
   private final AccountMapper accounts;
+  private final KnownApplications applications;
   private final Clock clock;
 
   public ApplicationHolders(
-      Catalogues catalogues, HoldersMapper holders, AccountMapper accounts, Clock clock) {
+      Catalogues catalogues,
+      HoldersMapper holders,
+      AccountMapper accounts,
+      KnownApplications applications,
+      Clock clock) {
+    this.applications = applications;
     this.catalogues = catalogues;
     this.holders = holders;
     this.accounts = accounts;
@@ -93,7 +98,7 @@ public final class ApplicationHolders {
    */
   public ApplicationDetail show(String key, Actor actor) {
     var catalogue = catalogues.current();
-    var application = application(key, catalogue, actor);
+    var application = applications.of(key, Permission.SEE_APPLICATIONS, actor);
     return new ApplicationDetail(
         key,
         application.name(),
@@ -112,7 +117,7 @@ public final class ApplicationHolders {
    */
   public List<AccountLine> accounts(
       String key, @Nullable String seen, long after, int limit, Actor actor) {
-    application(key, catalogues.current(), actor);
+    applications.of(key, Permission.SEE_APPLICATIONS, actor);
     if (seen != null && !SEEN.contains(seen)) {
       throw Refused.badInput(
           "There is no state “%s” of accounts; say one of %s."
@@ -132,17 +137,6 @@ public final class ApplicationHolders {
         row.state(),
         row.seenState(),
         row.rights());
-  }
-
-  private static Application application(String key, Catalogue catalogue, Actor actor) {
-    return catalogue.applications().stream()
-        .filter(each -> each.key().equals(key))
-        .filter(each -> actor.may(Permission.SEE_APPLICATIONS, Scope.application(key)))
-        .findFirst()
-        .orElseThrow(() ->
-            Refused.notThere(
-                "There is no application %s; glenmoor applications list shows those there are."
-                    .formatted(key)));
   }
 
   private static List<String> care(Application application) {

@@ -7,9 +7,7 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.authorization.Scope;
 import glenmoor.engine.Authorization;
-import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.Prerequisites;
 import glenmoor.engine.time.Clock;
@@ -62,6 +60,7 @@ public final class ApplicationService implements Prerequisites {
   private static final DateTimeFormatter MOMENT =
       DateTimeFormatter.ofPattern("d MMM HH:mm", Locale.ENGLISH);
 
+  private final KnownApplications applications;
   private final Clock clock;
   private final CostlyCount<Map<String, Load>> counts = new CostlyCount<>(this::count);
 
@@ -70,7 +69,9 @@ public final class ApplicationService implements Prerequisites {
       HealthNotes notes,
       Catalogues catalogues,
       HealthMapper health,
+      KnownApplications applications,
       Clock clock) {
+    this.applications = applications;
     this.connections = connections;
     this.notes = notes;
     this.catalogues = catalogues;
@@ -129,20 +130,8 @@ public final class ApplicationService implements Prerequisites {
 
   /** Tests one application and counts its accounts. */
   public TestResult test(String key, Actor actor) {
-    Authorization.applications(actor, Permission.TEST_APPLICATIONS);
-    var within = list(actor);
-    var summary =
-        within.stream()
-            .filter(each -> each.key().equals(key))
-            .findFirst()
-            .orElseThrow(() ->
-                Refused.notThere(
-                    "There is no application %s; there are %s."
-                        .formatted(
-                            key,
-                            within.stream().map(Summary::key).collect(Collectors.joining(", ")))));
-    Authorization.need(actor, Permission.TEST_APPLICATIONS, Scope.application(key));
-    var application = catalogues.current().application(key);
+    var application = applications.of(key, Permission.TEST_APPLICATIONS, actor);
+    var accounts = counts.get().getOrDefault(key, new Load(key, 0, 0, 0, 0, 0)).accounts();
     try {
       var connector = connections.connector(application);
       var found = connector.test();
@@ -155,21 +144,21 @@ public final class ApplicationService implements Prerequisites {
       }
       return new TestResult(
           key,
-          summary.name(),
+          application.name(),
           found.well() && findings.missing().isEmpty(),
           found.sentence(),
           there.get(),
-          summary.accounts(),
+          accounts,
           findings.abilities(),
           findings.missing());
     } catch (Settings.BadSetting | Connector.CannotRead bad) {
       return new TestResult(
           key,
-          summary.name(),
+          application.name(),
           false,
           String.valueOf(bad.getMessage()),
           0,
-          summary.accounts(),
+          accounts,
           List.of(),
           List.of());
     }

@@ -166,6 +166,7 @@ public final class Connections implements AutoCloseable {
       case Outcome.Gone gone -> well(opened, took);
       case Outcome.Confirmed c -> well(opened, took);
       case Outcome.ForSomebody s -> well(opened, took);
+      case Outcome.Pending p -> opened.breaker().onSuccess(took, TimeUnit.NANOSECONDS);
       case Outcome.Refused r -> well(opened, took);
     }
     return outcome;

@@ -13,9 +13,13 @@ import java.util.function.Function;
  * @param secrets the one directory from which secrets are read
  * @param reachable where applications may be, with commas; empty for what is encrypted anywhere and
  *     what is not on this machine
+ * @param exchange where the directories are through which files are exchanged; empty for nowhere
  */
 public record ConnectorSettings(
-    Function<String, Optional<String>> names, Path secrets, String reachable) {
+    Function<String, Optional<String>> names,
+    Path secrets,
+    String reachable,
+    Optional<Path> exchange) {
   /**
    * @throws IllegalArgumentException with a sentence, if an address in {@code reachable} is none
    */
@@ -25,6 +29,6 @@ public record ConnectorSettings(
 
   /** The same, as connectors take it. */
   public ConnectorEnvironment environment() {
-    return new ConnectorEnvironment(names, secrets, Reachable.of(reachable));
+    return new ConnectorEnvironment(names, secrets, Reachable.of(reachable), exchange);
   }
 }

@@ -1,6 +1,7 @@
 package glenmoor.engine.applications;
 
 import glenmoor.engine.time.Clock;
+import glenmoor.store.Ids;
 import glenmoor.store.applications.HealthMapper;
 import glenmoor.store.applications.HealthMapper.HealthRow;
 import jakarta.inject.Named;
@@ -17,11 +18,13 @@ final class HealthNotes {
   private static final int LONGEST_SENTENCE = 1_000;
 
   private final HealthMapper health;
+  private final Ids ids;
   private final Clock clock;
   private final Map<String, String> lastHealth = new ConcurrentHashMap<>();
 
-  HealthNotes(HealthMapper health, Clock clock) {
+  HealthNotes(HealthMapper health, Ids ids, Clock clock) {
     this.health = health;
+    this.ids = ids;
     this.clock = clock;
   }
 
@@ -37,7 +40,9 @@ final class HealthNotes {
       return;
     }
     try {
-      health.put(new HealthRow(key, well ? "well" : "unwell", shown, clock.instant()));
+      var row = new HealthRow(key, well ? "well" : "unwell", shown, clock.instant());
+      health.put(row);
+      health.turn(ids.next(), row);
       lastHealth.put(key, state);
     } catch (DataAccessException away) {
       LOG.debug("The health of {} cannot be kept just now", key, away);

@@ -22,7 +22,16 @@ public record Occasion(
    * @param day the day it is about
    */
   public LetterValues values(String recipientName, LocalDate day) {
+    return values(recipientName, day, "");
+  }
+
+  /**
+   * The same, where something waits for the recipient.
+   *
+   * @param work what waits, in a line
+   */
+  LetterValues values(String recipientName, LocalDate day, String work) {
     return new LetterValues(
-        person, accounts, manager.map(PersonRow::name).orElse(""), recipientName, day);
+        person, accounts, manager.map(PersonRow::name).orElse(""), recipientName, day, work);
   }
 }

@@ -140,8 +140,12 @@ public final class Outbox {
    * @throws Unwritten if an expression in it fails
    */
   public Letter.Written write(Letter letter, Occasion about, String recipient, LocalDate day) {
+    return written(letter, about.values(recipient, day));
+  }
+
+  private Letter.Written written(Letter letter, LetterValues values) {
     try {
-      return about.values(recipient, day).write(letter, catalogues.current().expressions());
+      return values.write(letter, catalogues.current().expressions());
     } catch (Unanswerable failed) {
       throw new Unwritten(
           "The letter “%s” cannot be written: %s.".formatted(letter.key(), failed.getMessage()));
@@ -161,7 +165,28 @@ public final class Outbox {
       LocalDate day,
       @Nullable Told told,
       Cause cause) {
-    var written = write(letter, about, recipient.name(), day);
+    put(letter, write(letter, about, recipient.name(), day), about, recipient, told, cause);
+  }
+
+  /**
+   * Puts a letter in the outbox that tells somebody what waits for them.
+   *
+   * @param work what waits, in a line
+   * @throws Unwritten if it cannot be written, or they have no address
+   */
+  public void remind(Letter letter, PersonRow recipient, String work, LocalDate day, Cause cause) {
+    var about = about(recipient);
+    var written = written(letter, about.values(recipient.name(), day, work));
+    put(letter, written, about, recipient, null, cause);
+  }
+
+  private void put(
+      Letter letter,
+      Letter.Written written,
+      Occasion about,
+      PersonRow recipient,
+      @Nullable Told told,
+      Cause cause) {
     messages.insert(
         new NewMessage(
             ids.next(),

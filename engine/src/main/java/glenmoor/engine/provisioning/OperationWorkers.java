@@ -435,6 +435,7 @@ public final class OperationWorkers implements AutoCloseable {
             nativeId,
             operation.attempts() > 0 || operation.sentAt() != null,
             justSeen,
+            operation.sentAt(),
             owners);
     var outcome =
         connections.through(application, connector -> uninterrupted(connector, command, target));

@@ -299,7 +299,9 @@ final class ResultBatch {
   }
 
   private static OperationMapper.Result row(Result result) {
-    return row(result.operation().id(), result.state(), SqlTime.write(result.sentAt()));
+    // What waits for an answer is sent by whoever hands it over, not by being looked for.
+    var sent = result.outcome() instanceof Outcome.Pending ? null : SqlTime.write(result.sentAt());
+    return row(result.operation().id(), result.state(), sent);
   }
 
   /** How one operation stands, in the form the outbox takes it. */

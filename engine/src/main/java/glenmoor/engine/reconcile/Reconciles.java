@@ -5,7 +5,6 @@ import glenmoor.core.applications.Ability;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.authorization.Reach;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.reconcile.FoundRight;
@@ -14,6 +13,7 @@ import glenmoor.core.reconcile.ReconcileRun;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.applications.Connections;
+import glenmoor.engine.applications.KnownApplications;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.jobs.LongWork;
@@ -67,6 +67,7 @@ public final class Reconciles implements RecurringJob.Owner {
   private final DriftFinder finder;
   private final DriftResponses responses;
   private final Connections connections;
+  private final KnownApplications applications;
   private final Catalogues catalogues;
   private final Jobs jobs;
   private final Schedules schedules;
@@ -84,6 +85,7 @@ public final class Reconciles implements RecurringJob.Owner {
       SeenAccounts accounts,
       DriftResponses responses,
       Connections connections,
+      KnownApplications applications,
       Catalogues catalogues,
       Jobs jobs,
       Schedules schedules,
@@ -96,6 +98,7 @@ public final class Reconciles implements RecurringJob.Owner {
     this.drifts = drifts;
     this.responses = responses;
     this.connections = connections;
+    this.applications = applications;
     this.catalogues = catalogues;
     this.jobs = jobs;
     this.schedules = schedules;
@@ -115,29 +118,13 @@ public final class Reconciles implements RecurringJob.Owner {
    * @throws Refused if there is no such application, or its connector cannot list accounts
    */
   public long begin(String key, Actor actor) {
-    var reach = Authorization.applications(actor, Permission.RECONCILE);
-    var application = application(key, reach);
+    var application = applications.of(key, Permission.RECONCILE, actor);
     if (!application.can(Ability.LIST_ACCOUNTS)) {
       throw Refused.badInput(
           "The connector of %s cannot %s, so there is nothing to compare."
               .formatted(application.name(), Ability.LIST_ACCOUNTS.sentence()));
     }
     return jobs.begin(reconciling, "reconciling " + application.name(), new Reconcile(key), actor);
-  }
-
-  private Application application(String key, Reach reach) {
-    var there =
-        catalogues.current().applications().stream()
-            .filter(each -> reach.covers(each.key()))
-            .toList();
-    return there.stream()
-        .filter(each -> each.key().equals(key))
-        .findFirst()
-        .orElseThrow(() ->
-            Refused.notThere(
-                "There is no application %s; there are %s."
-                    .formatted(
-                        key, String.join(", ", there.stream().map(Application::key).toList()))));
   }
 
   public List<ReconcileRun> list(
@@ -158,8 +145,7 @@ public final class Reconciles implements RecurringJob.Owner {
 
   /** Rights that an application was last found to have and no definition names. */
   public List<FoundRight> unknownRights(String key, Actor actor) {
-    var reach = Authorization.applications(actor, Permission.SEE_APPLICATIONS);
-    application(key, reach);
+    applications.of(key, Permission.SEE_APPLICATIONS, actor);
     return mapper.rights(key);
   }
 
@@ -290,7 +276,7 @@ public final class Reconciles implements RecurringJob.Owner {
 
     Reconciled compare() {
       var catalogue = catalogues.current();
-      var application = application(run.application(), Reach.EVERYTHING);
+      var application = applications.of(run.application(), Permission.RECONCILE, actor);
       var rule = ReconcileKind.of(run.application(), catalogue.defined());
       forget(run.id());
       var writer = read(application);

@@ -1,5 +1,6 @@
 package glenmoor.server.applications;
 
+import glenmoor.core.applications.HealthTurn;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.access.MappingPreview;
@@ -7,6 +8,7 @@ import glenmoor.engine.applications.ApplicationHolders;
 import glenmoor.engine.applications.ApplicationService;
 import glenmoor.engine.applications.ApplicationService.Summary;
 import glenmoor.engine.applications.ApplicationService.TestResult;
+import glenmoor.engine.applications.HealthHistory;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
 import org.jspecify.annotations.Nullable;
@@ -24,9 +26,14 @@ class ApplicationsApi {
   private final ApplicationService applications;
   private final ApplicationHolders holders;
   private final MappingPreview preview;
+  private final HealthHistory history;
 
   ApplicationsApi(
-      ApplicationService applications, ApplicationHolders holders, MappingPreview preview) {
+      ApplicationService applications,
+      ApplicationHolders holders,
+      MappingPreview preview,
+      HealthHistory history) {
+    this.history = history;
     this.holders = holders;
     this.preview = preview;
     this.applications = applications;
@@ -60,6 +67,14 @@ class ApplicationsApi {
       Actor actor) {
     var rows = holders.accounts(key, seen, Lists.number(after, 0), Lists.limit(limit) + 1, actor);
     return Lists.page(rows, limit, row -> row, row -> String.valueOf(row.id()));
+  }
+
+  /** When it became well or unwell in the last days. */
+  @Needs(Permission.SEE_APPLICATIONS)
+  @GetMapping("/{key}/health")
+  Lists.Page<HealthTurn> health(
+      @PathVariable String key, @RequestParam(defaultValue = "30") int days, Actor actor) {
+    return new Lists.Page<>(history.of(key, days, actor), null);
   }
 
   /** What the application's mappings come to for one person, beside what was last seen there. */

@@ -1,5 +1,6 @@
 package glenmoor.store.applications;
 
+import glenmoor.core.applications.HealthTurn;
 import java.time.Instant;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
@@ -20,6 +21,17 @@ public interface HealthMapper {
   List<HealthRow> all();
 
   void put(HealthRow row);
+
+  /** Notes that health turned, unless the last turn was to the same. */
+  void turn(@Param("id") long id, @Param("row") HealthRow row);
+
+  /** The turns since a moment, the last first, and the one before them. */
+  List<HealthTurn> turns(
+      @Param("application") String application,
+      @Param("since") Instant since,
+      @Param("limit") int limit);
+
+  void forget(@Param("before") Instant before);
 
   List<Load> loads(@Param("midnight") Instant midnight);
 
