@@ -292,6 +292,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/definitions/check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/definitions/forecast": {
     parameters: {
       query?: never;
@@ -318,6 +334,22 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["names"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/definitions/{kind}/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["text"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -804,6 +836,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/letters/{key}/draft": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["draft_1"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/letters/{key}/preview": {
     parameters: {
       query?: never;
@@ -1134,6 +1182,22 @@ export interface paths {
     get: operations["show_5"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/playbooks/{key}/draft": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["draft"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1867,6 +1931,9 @@ export interface components {
       /** Format: date */
       until?: string;
     };
+    DefinitionText: {
+      text: string;
+    };
     Deviation: {
       /** Format: date-time */
       acceptedAt: string;
@@ -1897,6 +1964,10 @@ export interface components {
       change: string;
       key: string;
       kind: string;
+    };
+    Drafted: {
+      changes: components["schemas"]["Difference"][];
+      mistakes: components["schemas"]["Mistake"][];
     };
     DriftShown: {
       account: string;
@@ -2121,6 +2192,7 @@ export interface components {
         | components["schemas"]["Forecasted"]
         | components["schemas"]["RepairForecast"]
         | components["schemas"]["Sum"]
+        | components["schemas"]["HeldRuns"]
         | Record<string, never>;
       /** @description A whole number of 64 bits, as a text */
       id: string;
@@ -2130,6 +2202,21 @@ export interface components {
       sentence: string;
       state: string;
       what: string;
+    };
+    HeldRun: {
+      /** Format: date */
+      day: string;
+      name: string;
+      worker: string;
+    };
+    HeldRuns: {
+      name: string;
+      people: components["schemas"]["HeldRun"][];
+      playbook: string;
+      /** Format: int32 */
+      runs: number;
+      /** Format: int32 */
+      steps: number;
     };
     Holding: {
       desired: boolean;
@@ -2183,6 +2270,10 @@ export interface components {
       name: string;
       subject: string;
       tellsPasscode: boolean;
+    };
+    LetterDraft: {
+      text: string;
+      worker: string;
     };
     LetterPreview: {
       html: string;
@@ -2278,6 +2369,10 @@ export interface components {
       html: string;
       message: components["schemas"]["MessageListed"];
       text: string;
+    };
+    Mistake: {
+      pointer: string;
+      sentence: string;
     };
     Moved: {
       /** Format: int32 */
@@ -2515,6 +2610,19 @@ export interface components {
       reports: number;
       standings: components["schemas"]["StandingSpan"][];
     };
+    PlaybookDraft: {
+      text: string;
+      worker?: string;
+    };
+    PlaybookDrafted: {
+      /** Format: int32 */
+      of: number;
+      /** Format: int32 */
+      people: number;
+      rehearsal?: components["schemas"]["PlaybookRehearsal"];
+      /** Format: int32 */
+      unanswered: number;
+    };
     PlaybookPlay: {
       /** Format: date */
       day?: string;
@@ -2633,6 +2741,11 @@ export interface components {
       /** Format: int32 */
       number: number;
       worker: string;
+    };
+    ReleasedRuns: {
+      playbook: string;
+      /** Format: int32 */
+      runs: number;
     };
     RepairForecast: {
       application: string;
@@ -3180,7 +3293,8 @@ export interface components {
         | null
         | components["schemas"]["Loaded"]
         | components["schemas"]["Repaired"]
-        | components["schemas"]["Outcome"];
+        | components["schemas"]["Outcome"]
+        | components["schemas"]["ReleasedRuns"];
       sentence: string;
       /** Format: date-time */
       startedAt: string;
@@ -3710,6 +3824,30 @@ export interface operations {
       };
     };
   };
+  check: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DefinitionText"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Drafted"];
+        };
+      };
+    };
+  };
   forecast: {
     parameters: {
       query?: never;
@@ -3754,6 +3892,29 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Named"][];
+        };
+      };
+    };
+  };
+  text: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        kind: string;
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DefinitionText"];
         };
       };
     };
@@ -4525,6 +4686,32 @@ export interface operations {
       };
     };
   };
+  draft_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LetterDraft"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LetterPreview"];
+        };
+      };
+    };
+  };
   preview: {
     parameters: {
       query: {
@@ -5022,6 +5209,32 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PlaybookShown"];
+        };
+      };
+    };
+  };
+  draft: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PlaybookDraft"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlaybookDrafted"];
         };
       };
     };

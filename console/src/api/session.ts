@@ -33,6 +33,8 @@ export function useZone(): string {
 export type Permission =
   | "see-everybody"
   | "load-feeds"
+  | "load-definitions"
+  | "see-definitions"
   | "see-feeds"
   | "see-held-changes"
   | "decide-held-changes"

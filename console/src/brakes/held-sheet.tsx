@@ -58,6 +58,7 @@ export function HeldSheet({ id, close }: { id: string; close: () => void }) {
           {work && <WorkLine work={work} />}
           {shown.state === "held" && <Decide change={shown} />}
           {sum && <WouldDo sum={sum} />}
+          {"playbook" in shown.forecast && <WouldPlay runs={shown.forecast} />}
         </>
       )}
     </Sheet>
@@ -115,6 +116,34 @@ function Decide({ change }: { change: Schemas["HeldChange"] }) {
         </Button>
       </div>
     </div>
+  );
+}
+
+/** For whom a playbook would be played. */
+function WouldPlay({ runs }: { runs: Schemas["HeldRuns"] }) {
+  return (
+    <>
+      <Heading aside={`${count(runs.steps, "step", "steps")} each`}>
+        <Link to={`/playbooks/${runs.playbook}`}>{runs.name}</Link> for {count(runs.runs, "person", "people")}
+      </Heading>
+      <ul>
+        {runs.people.map((person) => (
+          <li key={person.worker + person.day} className="border-t border-rule py-1.5">
+            <Link to={`/people/${person.worker}?tab=runs`} className="font-bold">
+              {person.name}
+            </Link>{" "}
+            <span className="font-mono text-dense text-muted">{person.worker}</span>{" "}
+            <span className="text-dense text-muted">about {day(person.day)}</span>
+          </li>
+        ))}
+      </ul>
+      {runs.runs > runs.people.length && (
+        <p className="border-t border-rule py-1.5 text-muted">and {runs.runs - runs.people.length} more</p>
+      )}
+      <p className="mt-3 text-dense text-muted">
+        Whoever it is held for until then goes the same way as these.
+      </p>
+    </>
   );
 }
 

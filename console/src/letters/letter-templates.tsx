@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { PersonChoice } from "../parts/person-choice";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -43,7 +44,13 @@ export function LetterTemplates() {
         ))}
       </ul>
       <div className="min-w-0">
-        <p className="font-bold">{chosen.subject}</p>
+        <div className="flex flex-wrap items-baseline justify-between gap-4">
+          <p className="font-bold">{chosen.subject}</p>
+          <span className="flex gap-4">
+            <Link to={`/definitions/letter/${chosen.key}`}>Write it anew</Link>
+            <Link to="/definitions/letter/new">A new letter</Link>
+          </span>
+        </div>
         <pre className="mt-2 overflow-x-auto rounded-sm bg-muted-wash p-3 font-mono text-dense whitespace-pre-wrap">
           {chosen.body}
         </pre>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useParams, useSearchParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { GroupPages } from "../frame/group-pages";
 import { count } from "../parts/moments";
@@ -30,6 +30,7 @@ export function PlaybookPage() {
       <Title strong={shown.name}>{sentence(shown)}</Title>
       <div className="mt-1 flex flex-wrap gap-x-5 text-dense text-muted">
         <span className="font-mono">{shown.key}</span>
+        <Link to={`/definitions/playbook/${shown.key}`}>Write it anew</Link>
         <span>what happened more than {count(shown.lateDays, "day", "days")} ago begins no run</span>
       </div>
       {shown.where && <p className="mt-2 max-w-prose font-mono text-dense">for {shown.where}</p>}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
+import { may, useSession } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
 import { count } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -10,6 +11,7 @@ import { unfinished } from "./words";
 
 /** All playbooks, and the runs that are not over. */
 export function PlaybooksPage() {
+  const { data: session } = useSession();
   const asked = useQuery({
     queryKey: ["playbooks"],
     queryFn: () => data(api.GET("/api/v1/playbooks", { params: { query: { limit: 500 } } })),
@@ -25,6 +27,11 @@ export function PlaybooksPage() {
           ? `${count(going, "run is", "runs are")} under way`
           : "what is done when something happens"}
       </Title>
+      {may(session, "load-definitions") && (
+        <p className="mt-2">
+          <Link to="/definitions/playbook/new">A new playbook</Link>
+        </p>
+      )}
       {asked.error && <Fault problem={asked.error} retry={() => void asked.refetch()} />}
       {asked.isPending && !asked.error && <Waiting what="playbooks" />}
       {asked.data && all.length === 0 && (

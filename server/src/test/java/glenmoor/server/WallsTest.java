@@ -18,6 +18,7 @@ import com.tngtech.archunit.lang.ConditionEvents;
 import com.tngtech.archunit.lang.SimpleConditionEvent;
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.Authorization;
+import glenmoor.engine.applications.KnownApplications;
 import glenmoor.engine.people.Visible;
 import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.ForNobody;
@@ -184,7 +185,7 @@ class WallsTest {
                                     .anyMatch(type -> type.isEquivalentTo(Actor.class)))))
         .should()
         .dependOnClassesThat()
-        .belongToAnyOf(Authorization.class, Visible.class)
+        .belongToAnyOf(Authorization.class, Visible.class, KnownApplications.class)
         .orShould(callOf(Actor.class, "may"))
         .check(HOUSE);
   }

@@ -106,6 +106,35 @@ public final class HeldCommand extends Group {
                 .formatted(MOST_LINES, sum.path("people").asString()));
       }
     }
+    if (forecast.has("playbook")) {
+      lines.addAll(runs(forecast));
+    }
+    return lines;
+  }
+
+  /** For whom a playbook would be played. */
+  private static List<String> runs(JsonNode forecast) {
+    var lines = new ArrayList<String>();
+    lines.add("");
+    lines.add(
+        "%s, %s each, for %s:"
+            .formatted(
+                forecast.path("name").asString(),
+                Output.count(forecast.path("steps").asLong(), "step", "steps"),
+                Output.count(forecast.path("runs").asLong(), "person", "people")));
+    var people = forecast.path("people");
+    for (var i = 0; i < Math.min(MOST_LINES, people.size()); i++) {
+      var person = people.get(i);
+      lines.add(
+          "  %-10s %-26s about %s"
+              .formatted(
+                  person.path("worker").asString(),
+                  person.path("name").asString(),
+                  person.path("day").asString()));
+    }
+    if (people.size() > MOST_LINES) {
+      lines.add("  … %d of %d shown".formatted(MOST_LINES, people.size()));
+    }
     return lines;
   }
 

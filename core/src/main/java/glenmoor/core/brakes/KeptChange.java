@@ -6,7 +6,8 @@ import org.jspecify.annotations.Nullable;
 /**
  * A change that waits, or waited, for somebody to release it.
  *
- * @param kind what brought it: {@code feed} or {@code definitions}
+ * @param kind what brought it: {@code feed}, {@code definitions}, {@code reconcile} or {@code
+ *     playbook}
  * @param state {@code held}, {@code released} or {@code dropped}
  * @param measured JSON: what it comes to, by measure
  * @param forecast JSON

@@ -76,6 +76,9 @@ public final class HeldChanges {
     /** What carrying out such a change may come to. */
     List<Class<?>> results();
 
+    /** Told when somebody drops such a change, in the transaction that notes it. */
+    default void dropped(Map<String, Object> details, String note, Actor actor) {}
+
     /**
      * Told when the work that carried it out ended without having done so.
      *
@@ -292,9 +295,28 @@ public final class HeldChanges {
 
   /** Forgets a held change: nothing of it is carried out. */
   public KeptChange drop(long id, String note, Actor actor) {
-    decide(id, "dropped", note, actor);
-    mapper.dropParts(id);
+    transactions.run(() -> {
+      var row = decide(id, "dropped", note, actor);
+      carrier(row).dropped(details(row), note, actor);
+      mapper.dropParts(id);
+    });
     return show(id, actor);
+  }
+
+  /** Notes that what a change is about was let go in another way, and that it waits no more. */
+  public void settled(String kind, String what, String reason, Actor actor) {
+    transactions.run(() ->
+        waiting(kind, what)
+            .filter(id -> mapper.decide(id, "released", actor.login(), clock.instant(), reason) > 0)
+            .ifPresent(id -> {
+              mapper.dropParts(id);
+              ledger.append(
+                  entry(
+                      id,
+                      actor.login(),
+                      "change-released",
+                      Map.of("what", what, "reason", reason)));
+            }));
   }
 
   private KeptChange decide(long id, String state, String note, Actor actor) {

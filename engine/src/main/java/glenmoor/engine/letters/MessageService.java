@@ -1,5 +1,6 @@
 package glenmoor.engine.letters;
 
+import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
@@ -9,6 +10,7 @@ import glenmoor.core.letters.Message;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.DefinitionDrafts;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.time.Clock;
@@ -30,6 +32,7 @@ public final class MessageService {
   private final Outbox outbox;
   private final Visible visible;
   private final Catalogues catalogues;
+  private final DefinitionDrafts drafts;
   private final Ledger ledger;
   private final Transactions transactions;
   private final Clock clock;
@@ -39,6 +42,7 @@ public final class MessageService {
       Outbox outbox,
       Visible visible,
       Catalogues catalogues,
+      DefinitionDrafts drafts,
       Ledger ledger,
       Transactions transactions,
       Clock clock) {
@@ -46,6 +50,7 @@ public final class MessageService {
     this.outbox = outbox;
     this.visible = visible;
     this.catalogues = catalogues;
+    this.drafts = drafts;
     this.ledger = ledger;
     this.transactions = transactions;
     this.clock = clock;
@@ -155,12 +160,27 @@ public final class MessageService {
    */
   public Letter.Written preview(String key, String worker, Actor actor) {
     Authorization.need(actor, Permission.SEE_LETTERS);
-    var letter = catalogues.current().defined().all(LetterKind.class).get(key);
+    return written(key, catalogues.current(), worker, actor);
+  }
+
+  /**
+   * The same of a letter that somebody is writing.
+   *
+   * @param draft its definition
+   * @throws Refused with the mistakes in the draft, too
+   */
+  public Letter.Written previewDraft(String key, String draft, String worker, Actor actor) {
+    Authorization.need(actor, Permission.SEE_LETTERS);
+    return written(key, drafts.with(draft, actor), worker, actor);
+  }
+
+  private Letter.Written written(String key, Catalogue catalogue, String worker, Actor actor) {
+    var letter = catalogue.defined().all(LetterKind.class).get(key);
     if (letter == null) {
       throw Refused.notThere("There is no letter “%s”.".formatted(key));
     }
     var row = visible.row(worker, actor);
-    var today = clock.instant().atZone(catalogues.current().zone()).toLocalDate();
+    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     try {
       var written = outbox.write(letter, outbox.about(row), row.name(), today);
       return new Letter.Written(

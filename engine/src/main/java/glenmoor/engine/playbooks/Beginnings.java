@@ -61,12 +61,10 @@ final class Beginnings {
       String onceKey,
       String by) {}
 
-  /** How the reason of a run begins that a brake holds. */
-  static final String BRAKED = "The brake on playbooks holds it: ";
-
   private final PlaybookRunMapper runs;
   private final PersonMapper people;
   private final Catalogues catalogues;
+  private final BrakedRuns braked;
   private final Bulk bulk;
   private final Ledger ledger;
   private final Ids ids;
@@ -76,6 +74,7 @@ final class Beginnings {
       PlaybookRunMapper runs,
       PersonMapper people,
       Catalogues catalogues,
+      BrakedRuns braked,
       Bulk bulk,
       Ledger ledger,
       Ids ids,
@@ -83,6 +82,7 @@ final class Beginnings {
     this.runs = runs;
     this.people = people;
     this.catalogues = catalogues;
+    this.braked = braked;
     this.bulk = bulk;
     this.ledger = ledger;
     this.ids = ids;
@@ -139,21 +139,28 @@ final class Beginnings {
    */
   private Map<String, String> brakes(List<Wanted> wanted, Instant now) {
     var reasons = new HashMap<String, String>();
-    var counts =
-        wanted.stream()
-            .collect(Collectors.groupingBy(each -> each.playbook().key(), Collectors.counting()));
-    counts.forEach((playbook, count) -> {
+    var byPlaybook = wanted.stream().collect(Collectors.groupingBy(each -> each.playbook().key()));
+    byPlaybook.forEach((playbook, begin) -> {
       // A handful is let pass whatever share it is; whom there are need not be counted for it.
-      var played = runs.begunSince(playbook, now.minus(Duration.ofDays(1))) + count.intValue();
+      var played = runs.begunSince(playbook, now.minus(Duration.ofDays(1))) + begin.size();
       if (played > Brakes.HANDFUL) {
-        BrakeKind.on("playbooks", catalogues.current().defined())
-            .hold(new Measured(Map.of(Measure.PLAYED, played), people.countAll()), Map.of())
-            .stream()
+        var measured = new Measured(Map.of(Measure.PLAYED, played), people.countAll());
+        BrakeKind.on("playbooks", catalogues.current().defined()).hold(measured, Map.of()).stream()
             .findFirst()
-            .ifPresent(sentence -> reasons.put(playbook, BRAKED + sentence + "."));
+            .ifPresent(sentence -> {
+              reasons.put(playbook, BrakedRuns.REASON + sentence + ".");
+              braked.hold(begin.getFirst().playbook(), sentence + ".", measured, held(begin));
+            });
       }
     });
     return reasons;
+  }
+
+  private static List<BrakedRuns.HeldRun> held(List<Wanted> begin) {
+    return begin.stream()
+        .map(each ->
+            new BrakedRuns.HeldRun(each.row().workerNumber(), each.row().name(), each.day()))
+        .toList();
   }
 
   private RunRow row(Wanted wanted, String brake, Instant now) {

@@ -43,6 +43,7 @@ public final class RunService {
   private final PlaybookRunMapper runs;
   private final RunViews views;
   private final Beginnings beginnings;
+  private final BrakedRuns braked;
   private final KeptSteps kept;
   private final RunEnds ends;
   private final Outbox outbox;
@@ -58,6 +59,7 @@ public final class RunService {
       PlaybookRunMapper runs,
       RunViews views,
       Beginnings beginnings,
+      BrakedRuns braked,
       KeptSteps kept,
       RunEnds ends,
       Outbox outbox,
@@ -71,6 +73,7 @@ public final class RunService {
     this.runs = runs;
     this.views = views;
     this.beginnings = beginnings;
+    this.braked = braked;
     this.kept = kept;
     this.ends = ends;
     this.outbox = outbox;
@@ -179,35 +182,7 @@ public final class RunService {
    * @return how many
    */
   public int releaseBraked(String playbook, String why, Actor actor) {
-    var reason = decided(why, actor);
-    var released = 0;
-    int batch;
-    do {
-      batch = transactions.run(() -> releaseBatch(playbook, reason, actor));
-      released += batch;
-    } while (batch == MOST_AT_ONCE);
-    return released;
-  }
-
-  private int releaseBatch(String playbook, String reason, Actor actor) {
-    var held = runs.braked(playbook, Beginnings.BRAKED, MOST_AT_ONCE);
-    for (var run : held) {
-      if (RunRows.state(run) instanceof RunState.Held state) {
-        runs.update(RunRows.with(run, state.before(), run.day(), null));
-      }
-    }
-    if (!held.isEmpty()) {
-      ledger.append(
-          new LedgerEntry(
-              clock.instant(),
-              actor.login(),
-              "",
-              "playbook:" + playbook,
-              "playbook-brake-released",
-              Map.of(),
-              Map.of("runs", held.size(), "reason", reason)));
-    }
-    return held.size();
+    return braked.release(playbook, decided(why, actor), actor);
   }
 
   /** Tries the step again at which a run stopped. */

@@ -3,6 +3,7 @@ package glenmoor.engine.playbooks;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.playbooks.Playbook;
+import glenmoor.core.playbooks.PlaybookKind;
 import glenmoor.core.playbooks.RunDay;
 import glenmoor.core.playbooks.RunSearch;
 import glenmoor.core.playbooks.RunStep;
@@ -11,7 +12,9 @@ import glenmoor.core.playbooks.When;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.DefinitionDrafts;
 import glenmoor.engine.letters.Outbox;
+import glenmoor.engine.people.Audience;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.playbooks.PlaybookRunMapper;
@@ -67,7 +70,9 @@ public final class RunViews {
   private final Steps steps;
   private final Outbox outbox;
   private final Visible visible;
+  private final Audience audience;
   private final Catalogues catalogues;
+  private final DefinitionDrafts drafts;
   private final Clock clock;
 
   RunViews(
@@ -76,14 +81,18 @@ public final class RunViews {
       Steps steps,
       Outbox outbox,
       Visible visible,
+      Audience audience,
       Catalogues catalogues,
+      DefinitionDrafts drafts,
       Clock clock) {
     this.runs = runs;
     this.beginnings = beginnings;
     this.steps = steps;
     this.outbox = outbox;
     this.visible = visible;
+    this.audience = audience;
     this.catalogues = catalogues;
+    this.drafts = drafts;
     this.clock = clock;
   }
 
@@ -187,7 +196,41 @@ public final class RunViews {
    */
   public Rehearsal rehearse(String key, String worker, @Nullable LocalDate day, Actor actor) {
     Authorization.need(actor, Permission.SEE_PLAYBOOKS);
-    var playbook = playbook(key, actor).playbook();
+    return rehearsed(playbook(key, actor).playbook(), worker, day, actor);
+  }
+
+  /**
+   * What a playbook that somebody is writing would do.
+   *
+   * @param audience how many people its condition is for
+   * @param rehearsal for one of them; null where nobody was named
+   */
+  public record Drafted(Audience.Counted audience, @Nullable Rehearsal rehearsal) {}
+
+  /**
+   * The same of a playbook that somebody is writing, with how many it is for.
+   *
+   * @param draft its definition
+   * @param worker for whom it is rehearsed; null for nobody
+   * @throws Refused with every mistake in the draft, if there is any
+   */
+  public Drafted draft(String key, String draft, @Nullable String worker, Actor actor) {
+    Authorization.need(actor, Permission.SEE_PLAYBOOKS);
+    var catalogue = drafts.with(draft, actor);
+    var playbook = catalogue.defined().all(PlaybookKind.class).get(key);
+    if (playbook == null) {
+      throw noPlaybook(key);
+    }
+    var counted =
+        playbook
+            .where()
+            .map(where -> audience.of(where, catalogue))
+            .orElseGet(() -> audience.everybody(catalogue));
+    return new Drafted(counted, worker == null ? null : rehearsed(playbook, worker, null, actor));
+  }
+
+  private Rehearsal rehearsed(
+      Playbook playbook, String worker, @Nullable LocalDate day, Actor actor) {
     var catalogue = catalogues.current();
     var row = visible.row(worker, actor);
     var about = outbox.about(row);

@@ -14,7 +14,6 @@ import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.letters.MessageService;
 import glenmoor.engine.letters.Sending;
 import glenmoor.engine.lifecycle.CutOffService;
-import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -509,37 +508,6 @@ class PlaybooksTest extends EngineTest {
                 assertThat(refused.mistakes())
                     .extracting(Refused.Mistake::sentence)
                     .anyMatch(each -> each.contains("channel: help-desk cannot be dropped")));
-  }
-
-  @Test
-  void what_would_be_played_for_too_many_waits_until_somebody_has_looked() {
-    define(
-        """
-        brake: playbooks
-        played: 6 or 100 %
-        """,
-        """
-        playbook: monday
-        on: schedule
-        at: 0 6 * * 1
-        steps:
-        - ticket: open
-          in: help-desk
-          text: Look after {{person.name}}
-        """);
-    var rows = new ArrayList<String>();
-    for (var i = 0; i < 7; i++) {
-      rows.add("W-%d,Una,Kerrow,Deck,Westholm,,2020-01-01,,,".formatted(100 + i));
-    }
-    environment.load(rows.toArray(String[]::new));
-    environment.at("2027-03-09T12:00:00Z");
-    assertThat(environment.desk.heard()).isEmpty();
-    var held = views.list("monday", null, "held", Long.MAX_VALUE, 50, ISA);
-    assertThat(held).hasSize(7);
-    assertThat(held.getFirst().reason()).contains("7 of 7 people", "the brake is at 6 or 100 %");
-    assertThat(runs.releaseBraked("monday", "they are all looked after", ISA)).isEqualTo(7);
-    environment.at("2027-03-09T13:00:00Z");
-    assertThat(environment.desk.heard()).hasSize(7);
   }
 
   @Test

@@ -2,6 +2,7 @@ package glenmoor.server.definitions;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.engine.definitions.DefinitionDrafts;
 import glenmoor.engine.definitions.DefinitionService;
 import glenmoor.engine.definitions.DefinitionService.File;
 import glenmoor.engine.definitions.NameTrials;
@@ -15,6 +16,7 @@ import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -44,10 +46,20 @@ class DefinitionsApi {
       @NotNull List<@NotNull Map<String, @NotNull String>> people) {}
 
   private final DefinitionService definitions;
+
+  /** A definition as YAML. */
+  record DefinitionText(@NotNull String text) {}
+
+  private final DefinitionDrafts drafts;
   private final NameTrials names;
   private final ProgressApi progress;
 
-  DefinitionsApi(DefinitionService definitions, NameTrials names, ProgressApi progress) {
+  DefinitionsApi(
+      DefinitionService definitions,
+      DefinitionDrafts drafts,
+      NameTrials names,
+      ProgressApi progress) {
+    this.drafts = drafts;
     this.names = names;
     this.progress = progress;
     this.definitions = definitions;
@@ -68,6 +80,20 @@ class DefinitionsApi {
   @PostMapping
   ResponseEntity<Work> load(@Valid @RequestBody Files files, Actor actor) {
     return progress.accepted(definitions.beginLoad(files.files(), files.replace(), actor), actor);
+  }
+
+  /** One definition in force, as it would stand in a file. */
+  @Needs(Permission.SEE_DEFINITIONS)
+  @GetMapping("/{kind}/{key}")
+  DefinitionText text(@PathVariable String kind, @PathVariable String key, Actor actor) {
+    return new DefinitionText(drafts.text(kind, key, actor));
+  }
+
+  /** What is wrong with a text that is being written, line by line; nothing is kept. */
+  @Needs(Permission.SEE_DEFINITIONS)
+  @PostMapping("/check")
+  DefinitionDrafts.Drafted check(@Valid @RequestBody DefinitionText draft, Actor actor) {
+    return drafts.check(draft.text(), actor);
   }
 
   /** How the accounts of people would be called; nothing is kept. */

@@ -7,11 +7,14 @@ import glenmoor.core.letters.Message;
 import glenmoor.engine.letters.MessageService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
@@ -150,6 +153,22 @@ class MessagesApi {
   @GetMapping("/letters/{key}/preview")
   LetterPreview preview(@PathVariable String key, @RequestParam String worker, Actor actor) {
     var written = messages.preview(key, worker, actor);
+    return new LetterPreview(written.subject(), written.text(), written.html());
+  }
+
+  /**
+   * A letter that is being written.
+   *
+   * @param text its definition
+   * @param worker about whom
+   */
+  record LetterDraft(@NotNull String text, @NotNull String worker) {}
+
+  /** A letter that is being written, as it would read about somebody today; nothing is kept. */
+  @Needs(Permission.SEE_DEFINITIONS)
+  @PostMapping("/letters/{key}/draft")
+  LetterPreview draft(@PathVariable String key, @Valid @RequestBody LetterDraft body, Actor actor) {
+    var written = messages.previewDraft(key, body.text(), body.worker(), actor);
     return new LetterPreview(written.subject(), written.text(), written.html());
   }
 }

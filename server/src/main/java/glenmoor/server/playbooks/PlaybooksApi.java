@@ -134,7 +134,10 @@ class PlaybooksApi {
       @RequestParam String worker,
       @RequestParam @Nullable LocalDate day,
       Actor actor) {
-    var rehearsal = views.rehearse(key, worker, day, actor);
+    return shown(views.rehearse(key, worker, day, actor));
+  }
+
+  private static PlaybookRehearsal shown(RunViews.Rehearsal rehearsal) {
     return new PlaybookRehearsal(
         rehearsal.worker(),
         rehearsal.name(),
@@ -148,6 +151,32 @@ class PlaybooksApi {
                     step.sentence(),
                     step.good()))
             .toList());
+  }
+
+  /**
+   * A playbook that is being written.
+   *
+   * @param text its definition
+   * @param worker for whom to rehearse it; null for nobody
+   */
+  record PlaybookDraft(@NotNull String text, @Nullable String worker) {}
+
+  /** For how many a playbook that is being written is, and what it would do for one of them. */
+  record PlaybookDrafted(
+      int people, int of, int unanswered, @Nullable PlaybookRehearsal rehearsal) {}
+
+  /** Looks at a playbook that is being written; nothing is kept, and nothing done. */
+  @Needs(Permission.SEE_DEFINITIONS)
+  @PostMapping("/{key}/draft")
+  PlaybookDrafted draft(
+      @PathVariable String key, @Valid @RequestBody PlaybookDraft body, Actor actor) {
+    var drafted = views.draft(key, body.text(), body.worker(), actor);
+    var audience = drafted.audience();
+    return new PlaybookDrafted(
+        audience.people(),
+        audience.of(),
+        audience.unanswered(),
+        drafted.rehearsal() == null ? null : shown(drafted.rehearsal()));
   }
 
   /** Plays a playbook that begins on demand for people that somebody chose. */

@@ -30,6 +30,20 @@ public interface PersonMapper {
   /** All that was ever recorded of a person's standing, oldest first. */
   List<Recorded> recorded(@Param("id") long id);
 
+  /** One of several people who are alike in some facts, and how many they are. */
+  record Alike(Long id, Integer people) {}
+
+  /**
+   * People who are here or expected, together where they are alike in these facts.
+   *
+   * @param ofOne whether everybody stands alone
+   */
+  List<Alike> alike(
+      @Param("facts") Collection<String> facts,
+      @Param("ofOne") boolean ofOne,
+      @Param("today") LocalDate today,
+      @Param("limit") int limit);
+
   List<PersonRow> byIds(@Param("ids") Collection<Long> ids);
 
   /** People by the keys of their worker numbers. */

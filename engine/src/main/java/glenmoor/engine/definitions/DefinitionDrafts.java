@@ -1,0 +1,83 @@
+package glenmoor.engine.definitions;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.definitions.Definition;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.DefinitionService.Difference;
+import glenmoor.engine.definitions.DefinitionService.File;
+import jakarta.inject.Named;
+import java.util.List;
+
+/** Definitions that somebody is writing: looked at as often as a key is pressed, and never kept. */
+@Named
+public final class DefinitionDrafts {
+  private static final String HERE = "here";
+
+  /**
+   * What there is to say of a draft.
+   *
+   * @param mistakes each with its place, {@code here line 3}; empty where it could be loaded
+   * @param changes what loading it would change; empty if nothing, or if it has mistakes
+   */
+  public record Drafted(List<Refused.Mistake> mistakes, List<Difference> changes) {}
+
+  private final Catalogues catalogues;
+  private final Preparing preparing;
+
+  DefinitionDrafts(Catalogues catalogues, Preparing preparing) {
+    this.catalogues = catalogues;
+    this.preparing = preparing;
+  }
+
+  /**
+   * One definition in force, as it would stand in a file.
+   *
+   * @throws Refused if there is none of that name
+   */
+  public String text(String kind, String key, Actor actor) {
+    Authorization.need(actor, Permission.SEE_DEFINITIONS);
+    var name = new Definition.Name(kind, key);
+    return catalogues.definitions().stream()
+        .filter(each -> each.name().equals(name))
+        .findFirst()
+        .map(each -> DefinitionFiles.write(List.of(each)))
+        .orElseThrow(() -> Refused.notThere("There is no definition %s: %s.".formatted(kind, key)));
+  }
+
+  /** What is wrong with a draft, and what it would change beside all that is in force. */
+  public Drafted check(String text, Actor actor) {
+    Authorization.need(actor, Permission.SEE_DEFINITIONS);
+    try {
+      var prepared = preparing.prepare(List.of(new File(HERE, text)), false);
+      return new Drafted(
+          List.of(),
+          prepared.differences().stream()
+              .filter(each -> !each.change().equals("unchanged"))
+              .toList());
+    } catch (Refused refused) {
+      if (refused.mistakes().isEmpty()) {
+        throw refused;
+      }
+      return new Drafted(own(refused.mistakes()), List.of());
+    }
+  }
+
+  /** The draft's own mistakes; what they lead to elsewhere is said only where there are none. */
+  private static List<Refused.Mistake> own(List<Refused.Mistake> all) {
+    var own = all.stream().filter(each -> each.pointer().startsWith(HERE)).toList();
+    return own.isEmpty() ? all : own;
+  }
+
+  /**
+   * What would be in force with a draft.
+   *
+   * @throws Refused with every mistake in it, if there is any
+   */
+  public Catalogue with(String text, Actor actor) {
+    Authorization.need(actor, Permission.SEE_DEFINITIONS);
+    return preparing.prepare(List.of(new File(HERE, text)), false).catalogue();
+  }
+}
