@@ -33,6 +33,11 @@ export function keyIn(text: string, kind: string): string {
   return word?.trim() === kind ? rest.join(":").trim() : "";
 }
 
+/** What people call it: the line name: Welcome aboard. */
+export function nameIn(text: string): string {
+  return /^name: *(.+)$/m.exec(text)?.[1]?.trim() ?? "";
+}
+
 /** Writes a definition: what is wrong stands at its line while it is written, and what it would do beside. */
 export function Editor({ kind, before }: { kind: string; before: string }) {
   const { data: session } = useSession();
@@ -68,13 +73,18 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
   return (
     <div className="flex min-h-0 grow flex-col">
       <GroupPages group="flow" name="Around the flow" />
-      <Title strong={key || `A new ${kind}`}>
+      <Title strong={nameIn(settled) || key || `A new ${kind}`}>
         {mistakes.length > 0
           ? count(mistakes.length, "thing is wrong", "things are wrong")
           : changes.length === 0
             ? "as it is in force"
             : `${changes.map((each) => each.change).join(", ")}, not loaded yet`}
       </Title>
+      <div className="mt-1 flex gap-5 text-dense text-muted">
+        <span className="font-mono">{key ? `${kind}: ${key}` : kind}</span>
+        {kind === "letter" && <Link to="/letters?tab=templates">All letters</Link>}
+        {kind === "playbook" && <Link to="/playbooks">All playbooks</Link>}
+      </div>
       <div className="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2">
         <div className="min-w-0">
           <DefinitionText text={text} change={setText} mistakes={mistakes} field={field} />

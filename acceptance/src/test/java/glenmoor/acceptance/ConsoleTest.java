@@ -3,6 +3,7 @@ package glenmoor.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.deque.html.axecore.playwright.AxeBuilder;
+import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
@@ -31,6 +32,9 @@ class ConsoleTest {
           "/feeds",
           "/applications",
           "/applications/directory",
+          "/applications/mishap-book?tab=files",
+          "/definitions/letter/welcome",
+          "/definitions/playbook/leaver",
           "/operations",
           "/tasks",
           "/drift",
@@ -105,6 +109,37 @@ class ConsoleTest {
             page.emulateMedia(new Page.EmulateMediaOptions().setColorScheme(ColorScheme.LIGHT));
           }
         });
+  }
+
+  @Test
+  @Order(2)
+  void a_letter_is_written_with_what_is_wrong_at_its_line_and_read_before_it_is_loaded() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/definitions/letter/new");
+          var text = page.getByLabel("The definition, as YAML");
+          text.fill("letter: harbour-day\nsubject: A day out\nbody: Dear {{person.nickname}}\n");
+          page.getByText("there is no fact nickname").waitFor();
+          var load = button(page, "Load it");
+          assertThat(load.isDisabled()).as("what is wrong cannot be loaded").isTrue();
+          text.fill(
+              "letter: harbour-day\nname: Harbour day\nsubject: A day out\nbody: Dear {{person.given}}, come to Westholm.\n");
+          page.getByText("added, not loaded yet").waitFor();
+          page.getByLabel("About whom").first().fill("W-01007");
+          page.getByText("Una Kerrow").first().click();
+          page.getByText("Dear Una, come to Westholm.").first().waitFor();
+          load.click();
+          page.getByText("It is in force").waitFor();
+          page.navigate("/letters?tab=templates");
+          page.getByText("Harbour day").waitFor();
+        });
+  }
+
+  private static Locator button(Page page, String name) {
+    return page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name));
   }
 
   @Test

@@ -104,7 +104,10 @@ final class ScimConnector implements Connector {
     extensions(user);
     try {
       var id = service.http().post("/Users", user, ScimHttp.USER).body().path("id").asText("");
-      notOthers(id, target);
+      if (joinsByName || id.isEmpty()) {
+        notOthers(id, target);
+      }
+      // Else what is read back carries this worker number: it is nobody else's.
       return readBack(id, create, target);
     } catch (Failed failed) {
       if (failed.status() != 409) {

@@ -21,10 +21,9 @@ import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Executors;
-import java.util.concurrent.TimeUnit;
-import java.util.concurrent.TimeoutException;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -85,6 +84,7 @@ final class ScimHttp {
           .connectTimeout(CONNECT)
           .executor(Executors.newVirtualThreadPerTaskExecutor())
           .build();
+  private final Deadlines deadlines = new Deadlines(WHOLE);
   private final String url;
   private final String token;
 
@@ -129,7 +129,6 @@ final class ScimHttp {
 
   private HttpRequest.Builder request(String path) {
     return HttpRequest.newBuilder(URI.create(url + path))
-        .timeout(WHOLE)
         .header("Authorization", "Bearer " + token)
         .header("Accept", "application/scim+json, application/json")
         .header("Content-Type", "application/scim+json");
@@ -153,10 +152,10 @@ final class ScimHttp {
   private HttpResponse<String> exchanged(HttpRequest request) throws Failed {
     var whole =
         http.sendAsync(request, BodyHandlers.limiting(BodyHandlers.ofString(), LARGEST_ANSWER));
+    deadlines.watch(whole);
     try {
-      return whole.get(WHOLE.toMillis(), TimeUnit.MILLISECONDS);
-    } catch (TimeoutException stalled) {
-      whole.cancel(true);
+      return whole.get();
+    } catch (CancellationException stalled) {
       throw away("No whole answer from %s within %d s".formatted(url, WHOLE.toSeconds()));
     } catch (InterruptedException stopped) {
       whole.cancel(true);
@@ -266,6 +265,7 @@ final class ScimHttp {
   }
 
   void close() {
+    deadlines.close();
     http.shutdownNow();
   }
 }

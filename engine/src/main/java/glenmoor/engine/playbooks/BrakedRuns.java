@@ -6,6 +6,7 @@ import glenmoor.core.brakes.Brakes.Measured;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.playbooks.Playbook;
 import glenmoor.core.playbooks.RunState;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
@@ -163,6 +164,7 @@ final class BrakedRuns implements HeldChanges.Releasing {
 
   @Override
   public Object release(HeldChanges.Released released, Actor actor, WorkProgress progress) {
+    Authorization.need(actor, needs());
     var playbook = playbook(released.details());
     return new ReleasedRuns(
         playbook, letGo(playbook, "released as held change " + released.id(), actor));
@@ -170,6 +172,7 @@ final class BrakedRuns implements HeldChanges.Releasing {
 
   @Override
   public void dropped(Map<String, Object> details, String note, Actor actor) {
+    Authorization.need(actor, needs());
     each(
         playbook(details),
         "playbook-brake-dropped",
