@@ -2,10 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
-import { PersonChoice } from "../parts/person-choice";
 import { Empty, Fault, Waiting } from "../parts/states";
-import { Heading } from "../parts/title";
-import { Written } from "./written";
+import { LetterReading } from "./letter-reading";
 
 /** The letters that are defined, each with how it would read for one person. */
 export function LetterTemplates() {
@@ -70,21 +68,5 @@ function Preview({ letter }: { letter: string }) {
         api.GET("/api/v1/letters/{key}/preview", { params: { path: { key: letter }, query: { worker } } }),
       ),
   });
-  return (
-    <>
-      <Heading aside="nothing is sent">As it would read about somebody</Heading>
-      <PersonChoice label="About whom" choose={setWorker} />
-      {error && (
-        <div className="mt-3">
-          <Fault problem={error} />
-        </div>
-      )}
-      {written && (
-        <div className="mt-3">
-          <p className="mb-2 font-bold">{written.subject}</p>
-          <Written text={written.text} html={written.html} />
-        </div>
-      )}
-    </>
-  );
+  return <LetterReading written={written} error={error} choose={setWorker} />;
 }
