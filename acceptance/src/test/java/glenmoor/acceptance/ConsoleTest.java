@@ -7,6 +7,7 @@ import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
+import com.microsoft.playwright.options.WaitForSelectorState;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
@@ -130,7 +131,10 @@ class ConsoleTest {
           page.getByText("added, not loaded yet").waitFor();
           page.getByLabel("About whom").first().fill("W-01007");
           page.getByText("Una Kerrow").first().click();
-          page.getByText("Dear Una, come to Westholm.").first().waitFor();
+          // As text it stands folded away, as HTML in a frame of its own.
+          page.getByText("Dear Una, come to Westholm.")
+              .first()
+              .waitFor(new Locator.WaitForOptions().setState(WaitForSelectorState.ATTACHED));
           load.click();
           page.getByText("It is in force").waitFor();
           page.navigate("/letters?tab=templates");

@@ -115,6 +115,7 @@ class MatrixTest {
     var asked =
         path.replace("{id}", "77000000077")
             .replace("{key}", path.contains("/tokens/") ? "0000000000000000" : "nowhere")
+            .replace("{kind}", "letter")
             .replace("{login}", "Not.A.Name")
             .replace("{fact}", "location");
     var query =
