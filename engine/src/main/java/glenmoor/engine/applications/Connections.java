@@ -189,9 +189,19 @@ public final class Connections implements AutoCloseable {
    * @throws Refused if it does not answer, or cannot be reached as it is defined
    */
   public void reading(Application application, Consumer<Connector> work) {
+    here(application, work);
+    notes.note(application.key(), true, "answers");
+  }
+
+  /**
+   * Lets somebody work with what lies here for an application: that it can be read tells nothing of
+   * how the application itself is.
+   *
+   * @throws Refused if it cannot be read or written, or not as it is defined
+   */
+  public void here(Application application, Consumer<Connector> work) {
     try {
       work.accept(opened(application).connector());
-      notes.note(application.key(), true, "answers");
     } catch (Settings.BadSetting | Connector.CannotRead failed) {
       var sentence = String.valueOf(failed.getMessage());
       notes.note(application.key(), false, sentence);

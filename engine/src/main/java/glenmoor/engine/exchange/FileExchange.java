@@ -108,7 +108,7 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
 
   private Optional<OrderFile> write(Application application, String by) {
     var written = new ArrayList<OrderFile>();
-    connections.reading(
+    connections.here(
         application,
         connector -> {
           if (connector instanceof FilesConnector folder) {
@@ -179,7 +179,7 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
   /** Tries again what waits for an answer, once there is a new one. */
   private int answered(Application application) {
     var tried = new int[1];
-    connections.reading(
+    connections.here(
         application,
         connector -> {
           if (connector instanceof FilesConnector folder) {

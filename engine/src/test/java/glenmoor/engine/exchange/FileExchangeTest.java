@@ -308,6 +308,22 @@ class FileExchangeTest {
   }
 
   @Test
+  void one_that_answers_no_file_stays_unwell_however_often_it_is_looked_for() {
+    book.behave("away", "");
+    exchange.write("mishap-book", ISA);
+    exchange.write("mishap-book", ISA);
+    environment.get(HealthChecks.class).begin();
+    TestEnvironment.eventually(() -> unwell() == 1);
+    exchange.carryOut();
+    assertThat(unwell()).isOne();
+  }
+
+  private long unwell() {
+    return environment.number(
+        "select count(*) from application_health where application = 'mishap-book' and state = 'unwell'");
+  }
+
+  @Test
   void what_was_changed_there_by_hand_is_found_in_its_next_answer() {
     exchange.write("mishap-book", ISA);
     answered();
