@@ -1,7 +1,6 @@
 package glenmoor.server;
 
 import glenmoor.core.authorization.Actor;
-import glenmoor.core.authorization.Scope;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.identity.Tokens;
 import glenmoor.server.authorization.ForEverybody;
@@ -10,6 +9,7 @@ import glenmoor.server.authorization.Needs;
 import glenmoor.server.identity.Who;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import java.util.Arrays;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.method.HandlerMethod;
 import org.springframework.web.server.ResponseStatusException;
@@ -47,8 +47,8 @@ final class Gate implements HandlerInterceptor {
     var actor = signedIn.actor();
     var needs = method.getMethodAnnotation(Needs.class);
     if (needs != null) {
-      if (actor.reach(needs.value(), Scope.Kind.APPLICATION).isNothing()) {
-        Authorization.need(actor, needs.value());
+      if (Arrays.stream(needs.value()).noneMatch(actor::maySomewhere)) {
+        Authorization.need(actor, needs.value()[0]);
       }
     } else if (!method.hasMethodAnnotation(ForEverybody.class)) {
       throw new IllegalStateException(method + " does not say who it is for");

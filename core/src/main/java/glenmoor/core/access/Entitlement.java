@@ -9,7 +9,37 @@ import org.jspecify.annotations.NullMarked;
  * @param technicalName what the application calls it, such as a group's name
  * @param plainName what people call it
  * @param kind what it is there: {@code group} or {@code role}
+ * @param risk how much harm it can do
  */
 @NullMarked
 public record Entitlement(
-    String key, String application, String technicalName, String plainName, String kind) {}
+    String key,
+    String application,
+    String technicalName,
+    String plainName,
+    String kind,
+    Risk risk) {
+  /** How much harm a right can do, the least first. */
+  public enum Risk {
+    LOW("low"),
+    USUAL("usual"),
+    HIGH("high"),
+    CRITICAL("critical");
+
+    private final String word;
+
+    Risk(String word) {
+      this.word = word;
+    }
+
+    public String word() {
+      return word;
+    }
+  }
+
+  /** One of usual risk. */
+  public Entitlement(
+      String key, String application, String technicalName, String plainName, String kind) {
+    this(key, application, technicalName, plainName, kind, Risk.USUAL);
+  }
+}

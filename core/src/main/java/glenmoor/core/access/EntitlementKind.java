@@ -57,6 +57,7 @@ public final class EntitlementKind implements DefinitionKind<Entitlement> {
             application,
             reading.text("technical", key.substring(key.indexOf('/') + 1)),
             reading.text("name", key),
-            kind));
+            kind,
+            reading.choice("risk", Entitlement.Risk.USUAL, Entitlement.Risk::word)));
   }
 }

@@ -44,6 +44,12 @@ public record Actor(
             .anyMatch(each -> each.duty().holds(permission) && each.scope().covers(on));
   }
 
+  /** Whether there is anything that they may do something to. */
+  public boolean maySomewhere(Permission permission) {
+    return limits.contains(permission)
+        && duties.stream().anyMatch(each -> each.duty().holds(permission));
+  }
+
   /** To which things of a kind they may do something. */
   public Reach reach(Permission permission, Scope.Kind kind) {
     return may(permission)

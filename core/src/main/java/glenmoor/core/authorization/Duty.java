@@ -1,9 +1,12 @@
 package glenmoor.core.authorization;
 
+import static glenmoor.core.authorization.Permission.ASK_FOR_ANYBODY;
+import static glenmoor.core.authorization.Permission.BUNDLE;
 import static glenmoor.core.authorization.Permission.CUT_OFF;
 import static glenmoor.core.authorization.Permission.DECIDE_DRIFT;
 import static glenmoor.core.authorization.Permission.DECIDE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
+import static glenmoor.core.authorization.Permission.END_GRANTS;
 import static glenmoor.core.authorization.Permission.LOAD_FEEDS;
 import static glenmoor.core.authorization.Permission.PUSH_PEOPLE;
 import static glenmoor.core.authorization.Permission.RECONCILE;
@@ -13,6 +16,8 @@ import static glenmoor.core.authorization.Permission.SEE_FEEDS;
 import static glenmoor.core.authorization.Permission.SEE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.SEE_LETTERS;
 import static glenmoor.core.authorization.Permission.SEE_PLAYBOOKS;
+import static glenmoor.core.authorization.Permission.SEE_PORTFOLIOS;
+import static glenmoor.core.authorization.Permission.TEND_PORTFOLIOS;
 import static glenmoor.core.authorization.Permission.TEST_APPLICATIONS;
 
 import java.util.Arrays;
@@ -38,6 +43,7 @@ public enum Duty {
           SEE_HELD_CHANGES,
           DECIDE_HELD_CHANGES,
           CUT_OFF,
+          ASK_FOR_ANYBODY,
           SEE_LETTERS,
           SEE_PLAYBOOKS)),
   /** A program that pushes the people of a source by SCIM, and may nothing else. */
@@ -47,6 +53,13 @@ public enum Duty {
       "application-owner",
       Scope.Kind.APPLICATION,
       EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_DRIFT)),
+  /** Chooses what is in one portfolio, and decides on what is asked of it. */
+  STEWARD(
+      "steward",
+      Scope.Kind.PORTFOLIO,
+      EnumSet.of(SEE_PORTFOLIOS, TEND_PORTFOLIOS, BUNDLE, END_GRANTS)),
+  /** Builds packages and offers of what is in one portfolio. */
+  BUNDLER("bundler", Scope.Kind.PORTFOLIO, EnumSet.of(SEE_PORTFOLIOS, BUNDLE)),
   /** Mends the faults of one application. */
   FIXER(
       "fixer",

@@ -12,7 +12,8 @@ public record Scope(Kind kind, String key) {
   /** The kinds of things that a duty may be limited to. */
   public enum Kind {
     EVERYTHING("everything"),
-    APPLICATION("application");
+    APPLICATION("application"),
+    PORTFOLIO("portfolio");
 
     private final String word;
 
@@ -34,6 +35,11 @@ public record Scope(Kind kind, String key) {
   /** One application. */
   public static Scope application(String key) {
     return new Scope(Kind.APPLICATION, key);
+  }
+
+  /** One portfolio. */
+  public static Scope portfolio(String key) {
+    return new Scope(Kind.PORTFOLIO, key);
   }
 
   /** Whether what is asked for lies within. */

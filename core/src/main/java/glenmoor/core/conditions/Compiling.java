@@ -1,5 +1,6 @@
 package glenmoor.core.conditions;
 
+import glenmoor.core.conditions.Expressions.AskCondition;
 import glenmoor.core.conditions.Expressions.Condition;
 import glenmoor.core.conditions.Expressions.Mapping;
 import glenmoor.core.definitions.Defined;
@@ -33,6 +34,11 @@ public final class Compiling {
   /** The condition at a key that must be there. */
   public Optional<Condition> condition(String key) {
     return needed(key, expressions::condition);
+  }
+
+  /** The condition about an ask at a key that must be there. */
+  public Optional<AskCondition> askCondition(String key) {
+    return needed(key, expressions::askCondition);
   }
 
   /** The mapping at a key that must be there. */

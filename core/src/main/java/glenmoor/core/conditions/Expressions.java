@@ -72,6 +72,7 @@ public final class Expressions {
   private final CelCompiler conditions;
   private final CelCompiler mappings;
   private final CelCompiler letters;
+  private final CelCompiler asks;
   private final Collection<FactDefinition> facts;
 
   /** Makes a language in which exactly these facts can be named. */
@@ -93,6 +94,15 @@ public final class Expressions {
             .addVar("passcode", SimpleType.STRING)
             .addVar("work", SimpleType.STRING)
             .setResultType(SimpleType.STRING)
+            .build();
+    asks =
+        language(facts)
+            .addVar("ask.kind", SimpleType.STRING)
+            .addVar("ask.days", NullableType.create(SimpleType.INT))
+            .addVar("ask.risk", SimpleType.STRING)
+            .addVar("ask.conflicts", SimpleType.INT)
+            .addVar("answers", MapType.create(SimpleType.STRING, SimpleType.STRING))
+            .setResultType(SimpleType.BOOL)
             .build();
   }
 
@@ -166,6 +176,15 @@ public final class Expressions {
    */
   public LetterText letterText(String text) {
     return new LetterText(compiled(letters, text));
+  }
+
+  /**
+   * Compiles a yes-or-no question about what is asked for, and for whom.
+   *
+   * @throws BadExpression if it is no such question
+   */
+  public AskCondition askCondition(String text) {
+    return new AskCondition(compiled(asks, text));
   }
 
   private Compiled compiled(CelCompiler compiler, String text) {
@@ -359,6 +378,46 @@ public final class Expressions {
         throw unanswerable(text(), failed);
       }
     }
+  }
+
+  /**
+   * A yes-or-no question about an ask, ready to be asked. It sees the facts of the person it is
+   * for, {@code ask.kind}, {@code ask.days} (null where it is open-ended), {@code ask.risk}, {@code
+   * ask.conflicts} and {@code answers}.
+   */
+  public static final class AskCondition {
+    private final Compiled compiled;
+
+    private AskCondition(Compiled compiled) {
+      this.compiled = compiled;
+    }
+
+    public String text() {
+      return compiled.text();
+    }
+
+    /**
+     * Whether it holds; a comparison with what there is not does not.
+     *
+     * @throws Unanswerable if it fails in any other way
+     */
+    public boolean holds(Map<String, Object> view) {
+      try {
+        return Boolean.TRUE.equals(compiled.program().eval(view));
+      } catch (CelEvaluationException failed) {
+        if (compiled.comparesWithNothing(failed, view)
+            || failed.getErrorCode() == CelErrorCode.OVERLOAD_NOT_FOUND
+                && view.get("ask.days") == NullValue.NULL_VALUE) {
+          return false;
+        }
+        throw unanswerable(text(), failed);
+      }
+    }
+  }
+
+  /** How many days an ask is for, as its conditions see it. */
+  public static Object days(@Nullable Long days) {
+    return days == null ? NullValue.NULL_VALUE : days;
   }
 
   /** A text made from a person's facts, ready to be made; equal to another of the same text. */

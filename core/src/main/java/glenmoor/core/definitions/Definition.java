@@ -37,7 +37,7 @@ public record Definition(DefinitionKind<?> kind, String key, Tree.Fields body) {
 
   /** Whose plans may become others when it is added, changed or dropped. */
   public Concern concern() {
-    return kind.concern(key);
+    return kind.concern(key, body);
   }
 
   /** Whether it says the same, wherever it stands in whichever file. */

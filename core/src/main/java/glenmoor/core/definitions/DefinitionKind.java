@@ -54,11 +54,24 @@ public interface DefinitionKind<T> {
   default void check(Collection<Definition> all, Defined known, Problems problems) {}
 
   /**
+   * Who may load this document, beside those who may load all definitions; asked before it is read,
+   * of what was in force as well as of what takes its place.
+   */
+  default Optional<Loader> loader(String key, Tree.Fields body) {
+    return Optional.empty();
+  }
+
+  /**
    * Whose plans may become others when a document of it is added, changed or dropped; it need not
    * say so of what another kind that refers to it says.
    */
   default Concern concern(String key) {
     return Concern.EVERYBODY;
+  }
+
+  /** The same, where it depends on what the document says. */
+  default Concern concern(String key, Tree.Fields body) {
+    return concern(key);
   }
 
   /**

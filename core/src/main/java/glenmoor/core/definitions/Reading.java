@@ -83,19 +83,24 @@ public final class Reading {
     return text.map(Integer::parseInt).orElse(otherwise);
   }
 
+  /** How many days a text such as {@code 7 days} says; nothing where it says no number of days. */
+  public static Optional<Integer> days(String text) {
+    var days = DAYS.matcher(text);
+    return days.matches() ? Optional.of(Integer.parseInt(days.group(1))) : Optional.empty();
+  }
+
   public int days(String key, int otherwise) {
     var text = text(key);
     if (text.isEmpty()) {
       return otherwise;
     }
-    var days = DAYS.matcher(text.get());
-    if (!days.matches()) {
+    var days = days(text.get());
+    if (days.isEmpty()) {
       problem(
           place(key),
           "%s is “%s”; say a number of days, such as 7 days.".formatted(key, text.get()));
-      return otherwise;
     }
-    return Integer.parseInt(days.group(1));
+    return days.orElse(otherwise);
   }
 
   public String oneOf(String key, String otherwise, List<String> allowed) {

@@ -3,6 +3,7 @@ package glenmoor.core.definitions;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** A value read from a definition file, with the place it was read from. */
@@ -23,6 +24,11 @@ public sealed interface Tree {
 
   /** Keys in the order of the file. */
   record Fields(Place place, Map<String, Tree> fields) implements Tree {
+    /** The text at a key; nothing where something else stands there, or nothing does. */
+    public Optional<String> text(String key) {
+      return fields.get(key) instanceof Text text ? Optional.of(text.value()) : Optional.empty();
+    }
+
     /** What it says besides some keys, as plain values. */
     public Map<String, Object> without(Set<String> keys) {
       var said = new LinkedHashMap<String, Object>();

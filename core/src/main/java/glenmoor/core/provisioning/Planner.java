@@ -12,6 +12,7 @@ import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
+import glenmoor.core.requests.GivenGrants;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -119,7 +120,9 @@ public final class Planner {
     var person = snapshot.person();
     var changes = Birthrights.decide(person, snapshot.grants(), catalogue, now);
     var troubles = new ArrayList<>(changes.troubles());
-    var grants = Grant.after(snapshot.grants(), changes.amend(), changes.begin());
+    var amended = new ArrayList<>(changes.amend());
+    amended.addAll(GivenGrants.ended(person, snapshot.grants(), catalogue, now));
+    var grants = Grant.after(snapshot.grants(), amended, changes.begin());
     var over = snapshot.deviations().stream().filter(each -> each.over(now)).toList();
     var known = new HashMap<String, Account>();
     snapshot
@@ -158,7 +161,7 @@ public final class Planner {
         person,
         Standing.of(person, today),
         changes.begin(),
-        changes.amend(),
+        amended,
         plans,
         ended,
         troubles,

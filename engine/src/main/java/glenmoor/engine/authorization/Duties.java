@@ -1,6 +1,7 @@
 package glenmoor.engine.authorization;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.PortfolioKind;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Assignment;
 import glenmoor.core.authorization.Duty;
@@ -22,6 +23,7 @@ import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -165,15 +167,22 @@ public final class Duties {
         yield Scope.EVERYTHING;
       }
       case APPLICATION -> {
-        var keys = catalogue.applications().stream().map(each -> each.key()).toList();
-        if (!keys.contains(key)) {
-          throw Refused.badInput(
-              "The duty %s is given for one application: say %s:KEY with one of %s."
-                  .formatted(duty.word(), duty.word(), String.join(", ", keys)));
-        }
+        one(duty, key, catalogue.applications().stream().map(each -> each.key()).toList());
         yield Scope.application(key);
       }
+      case PORTFOLIO -> {
+        one(duty, key, catalogue.defined().all(PortfolioKind.class).keySet());
+        yield Scope.portfolio(key);
+      }
     };
+  }
+
+  private static void one(Duty duty, String key, Collection<String> keys) {
+    if (!keys.contains(key)) {
+      throw Refused.badInput(
+          "The duty %s is given for one %s: say %s:KEY with one of %s."
+              .formatted(duty.word(), duty.within().word(), duty.word(), String.join(", ", keys)));
+    }
   }
 
   /** Gives somebody a duty; one they have for the same thing already takes the new dates. */

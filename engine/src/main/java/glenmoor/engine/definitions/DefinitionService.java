@@ -115,8 +115,13 @@ public final class DefinitionService {
    * @throws Refused with every problem in the files, if there is any
    */
   public long beginForecast(List<File> files, boolean replace, boolean online, Actor actor) {
-    Authorization.need(actor, Permission.SEE_DEFINITIONS);
-    return begin(forecastWork, "forecasting ", files, new Way(replace, online), actor);
+    return begin(
+        forecastWork,
+        "forecasting ",
+        files,
+        new Way(replace, online && actor.may(Permission.SEE_DEFINITIONS)),
+        Permission.SEE_DEFINITIONS,
+        actor);
   }
 
   /**
@@ -126,13 +131,14 @@ public final class DefinitionService {
    * @throws Refused with every problem in the files, if there is any
    */
   public long beginLoad(List<File> files, boolean replace, Actor actor) {
-    Authorization.need(actor, Permission.LOAD_DEFINITIONS);
-    return begin(loadWork, "loading ", files, new Way(replace, false), actor);
+    return begin(
+        loadWork, "loading ", files, new Way(replace, false), Permission.LOAD_DEFINITIONS, actor);
   }
 
-  private long begin(LongWork<Way> kind, String doing, List<File> files, Way way, Actor actor) {
+  private long begin(
+      LongWork<Way> kind, String doing, List<File> files, Way way, Permission all, Actor actor) {
     // Whatever is wrong in the files is said at once, and to the line.
-    preparing.prepare(files, way.replace());
+    preparing.prepare(files, way.replace(), all, actor);
     var work = jobs.next();
     try {
       jobs.keep(work, new ByteArrayInputStream(JSON.writeValueAsBytes(files)));
@@ -196,8 +202,7 @@ public final class DefinitionService {
 
   private Outcome forecast(
       List<File> files, boolean replace, boolean online, Actor actor, WorkProgress progress) {
-    Authorization.need(actor, Permission.SEE_DEFINITIONS);
-    var prepared = preparing.prepare(files, replace);
+    var prepared = preparing.prepare(files, replace, Permission.SEE_DEFINITIONS, actor);
     var forecast = forecast(prepared, progress);
     var lacking = online ? prerequisites.missing(prepared.catalogue()) : List.<String>of();
     return outcome(prepared, forecast, lacking, null);
@@ -266,8 +271,7 @@ public final class DefinitionService {
       Actor actor,
       Map<Measure, Integer> allowed,
       WorkProgress progress) {
-    Authorization.need(actor, Permission.LOAD_DEFINITIONS);
-    var before = preparing.prepare(files, replace);
+    var before = preparing.prepare(files, replace, Permission.LOAD_DEFINITIONS, actor);
     var forecast = forecast(before, progress);
     var reasons = holds(before, forecast, allowed);
     if (!reasons.isEmpty()) {
@@ -351,7 +355,7 @@ public final class DefinitionService {
   private Prepared store(List<File> files, boolean replace, Actor actor) {
     mapper.lockRevision();
     var current = catalogues.current();
-    var prepared = preparing.prepare(files, replace);
+    var prepared = preparing.prepare(files, replace, Permission.LOAD_DEFINITIONS, actor);
     if (prepared.differences().isEmpty()) {
       return prepared;
     }

@@ -46,7 +46,9 @@ public final class NameTrials {
           "%,d people are given to try; give at most %,d.".formatted(tried.size(), MOST_TRIED));
     }
     var catalogue =
-        files.isEmpty() ? catalogues.current() : preparing.prepare(files, false).catalogue();
+        files.isEmpty()
+            ? catalogues.current()
+            : preparing.prepare(files, false, Permission.SEE_DEFINITIONS, actor).catalogue();
     var planner = planning.trying(catalogue);
     var named = new ArrayList<Named>();
     for (var facts : tried) {

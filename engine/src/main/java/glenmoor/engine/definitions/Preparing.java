@@ -1,6 +1,8 @@
 package glenmoor.engine.definitions;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.definitions.Concern;
 import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.Definition.Name;
@@ -52,9 +54,11 @@ public final class Preparing {
    * Reads files as they would be in force.
    *
    * @param replace whether what is not in them is dropped
+   * @param all the permission without which the actor may read only some kinds
    * @throws Refused with every problem in them, if there is any
    */
-  Prepared prepare(List<File> files, boolean replace) {
+  Prepared prepare(List<File> files, boolean replace, Permission all, Actor actor) {
+    WhoLoads.any(actor, all);
     var problems = new ArrayList<Problem>();
     var read = new LinkedHashMap<Name, Definition>();
     var characters = files.stream().mapToLong(file -> file.text().length()).sum();
@@ -77,6 +81,7 @@ public final class Preparing {
     }
     var before = new TreeMap<Name, Definition>();
     catalogues.definitions().forEach(each -> before.put(each.name(), each));
+    WhoLoads.each(actor, all, read.values(), before, replace);
     var after = new TreeMap<Name, Definition>(replace ? Map.of() : before);
     after.putAll(read);
     var result = Catalogue.read(after.values(), mapper.revision() + 1, catalogues.zone());

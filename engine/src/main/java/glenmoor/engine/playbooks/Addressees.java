@@ -27,7 +27,8 @@ final class Addressees {
       case Whom.Themselves themselves -> List.of(about.row());
       case Whom.Manager manager -> about.manager().stream().toList();
       case Whom.Holders holders -> {
-        var ids = duties.holders(holders.duty().word(), holders.application(), today);
+        var ids =
+            duties.holders(holders.duty().word(), "application", holders.application(), today);
         yield ids.isEmpty() ? List.of() : people.byIds(ids);
       }
     };

@@ -163,7 +163,7 @@ public final class TaskReminders implements RecurringJob.Owner, FallsDue {
 
   private List<PersonRow> recipients(Tell tell, String application, LocalDate today) {
     for (var duty : List.of(tell.duty(), Duty.APPLICATION_OWNER, Duty.ADMINISTRATOR)) {
-      var ids = duties.holders(duty.word(), application, today);
+      var ids = duties.holders(duty.word(), "application", application, today);
       if (!ids.isEmpty()) {
         return people.byIds(ids);
       }

@@ -20,6 +20,7 @@ import glenmoor.engine.playbooks.AskService;
 import glenmoor.engine.playbooks.RunViews;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.reconcile.DriftService;
+import glenmoor.engine.requests.RequestViews;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.FeedMapper;
@@ -87,6 +88,7 @@ public final class Today {
   private final HeldChanges held;
   private final DriftService drift;
   private final AskService asks;
+  private final RequestViews requests;
   private final RunViews runs;
   private final Planning planning;
   private final Catalogues catalogues;
@@ -101,6 +103,7 @@ public final class Today {
       HeldChanges held,
       DriftService drift,
       AskService asks,
+      RequestViews requests,
       RunViews runs,
       Planning planning,
       Catalogues catalogues,
@@ -113,6 +116,7 @@ public final class Today {
     this.held = held;
     this.drift = drift;
     this.asks = asks;
+    this.requests = requests;
     this.runs = runs;
     this.planning = planning;
     this.catalogues = catalogues;
@@ -166,6 +170,7 @@ public final class Today {
       waiting += operations.countFaultsAlike(reach.keys()) + health.unwell(reach).size();
     }
     waiting += drift.asked(actor).size() + (tasks(actor) > 0 ? 1 : 0);
+    waiting += requests.waiting(MOST_ASKS, actor);
     waiting += asks.open(false, Long.MAX_VALUE, MOST_ASKS, actor).size();
     if (actor.may(Permission.PLAY_PLAYBOOKS)) {
       waiting += runs.stuck();

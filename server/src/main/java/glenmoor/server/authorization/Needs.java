@@ -13,5 +13,6 @@ import java.lang.annotation.Target;
 @Retention(RetentionPolicy.RUNTIME)
 @Target(ElementType.METHOD)
 public @interface Needs {
-  Permission value();
+  /** Any one of them will do. */
+  Permission[] value();
 }

@@ -66,7 +66,7 @@ class DefinitionsApi {
   }
 
   /** What loading would change, and what that would do; nothing is loaded. */
-  @Needs(Permission.SEE_DEFINITIONS)
+  @Needs({Permission.SEE_DEFINITIONS, Permission.BUNDLE, Permission.TEND_PORTFOLIOS})
   @PostMapping("/forecast")
   ResponseEntity<Work> forecast(@Valid @RequestBody Files files, Actor actor) {
     return progress.accepted(
@@ -76,21 +76,21 @@ class DefinitionsApi {
   }
 
   /** Loads all of them, or holds them where a brake says so. */
-  @Needs(Permission.LOAD_DEFINITIONS)
+  @Needs({Permission.LOAD_DEFINITIONS, Permission.BUNDLE, Permission.TEND_PORTFOLIOS})
   @PostMapping
   ResponseEntity<Work> load(@Valid @RequestBody Files files, Actor actor) {
     return progress.accepted(definitions.beginLoad(files.files(), files.replace(), actor), actor);
   }
 
   /** One definition in force, as it would stand in a file. */
-  @Needs(Permission.SEE_DEFINITIONS)
+  @Needs({Permission.SEE_DEFINITIONS, Permission.BUNDLE, Permission.TEND_PORTFOLIOS})
   @GetMapping("/{kind}/{key}")
   DefinitionText text(@PathVariable String kind, @PathVariable String key, Actor actor) {
     return new DefinitionText(drafts.text(kind, key, actor));
   }
 
   /** What is wrong with a text that is being written, line by line; nothing is kept. */
-  @Needs(Permission.SEE_DEFINITIONS)
+  @Needs({Permission.SEE_DEFINITIONS, Permission.BUNDLE, Permission.TEND_PORTFOLIOS})
   @PostMapping("/check")
   DefinitionDrafts.Drafted check(@Valid @RequestBody DefinitionText draft, Actor actor) {
     return drafts.check(draft.text(), actor);

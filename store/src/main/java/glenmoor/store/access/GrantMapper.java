@@ -27,6 +27,18 @@ public interface GrantMapper {
   /** Their grants that are not over: in force, or still to begin. */
   List<GrantRow> lasting(@Param("people") Collection<Long> people, @Param("now") Instant now);
 
+  @Nullable GrantRow byId(@Param("id") long id);
+
+  /** Somebody's grants that a line of a request came to, whether they are over or not. */
+  List<GrantRow> ofLine(@Param("person") long person, @Param("basisKey") String basisKey);
+
+  /** Somebody's grants that rest on the same thing and are not over, for writing. */
+  List<GrantRow> lockAlike(
+      @Param("person") long person,
+      @Param("basis") String basis,
+      @Param("basisKey") String basisKey,
+      @Param("now") Instant now);
+
   /** When a grant ends, as {@code SqlTime} writes it, or null where it ends no more; and why. */
   record Ended(long id, @Nullable String endsAt, String reason) {}
 

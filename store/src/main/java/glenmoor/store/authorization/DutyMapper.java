@@ -34,11 +34,13 @@ public interface DutyMapper {
   /**
    * The people who have a duty on a day, for everything or for one application.
    *
-   * @param application empty for everything only
+   * @param kind of the one thing it is held for, such as application
+   * @param key of that thing; empty for everything only
    */
   List<Long> holders(
       @Param("duty") String duty,
-      @Param("application") String application,
+      @Param("kind") String kind,
+      @Param("key") String key,
       @Param("today") LocalDate today);
 
   /** One that stands or has ended. */

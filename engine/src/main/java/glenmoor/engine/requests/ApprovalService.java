@@ -1,0 +1,277 @@
+package glenmoor.engine.requests;
+
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.people.PersonId;
+import glenmoor.core.requests.Move;
+import glenmoor.core.requests.RouteRun;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
+import glenmoor.engine.StatedReason;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.requests.LineMoves.Loaded;
+import glenmoor.engine.requests.LineMoves.Mover;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
+import glenmoor.store.requests.RequestMapper;
+import jakarta.inject.Named;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+
+/** Deciding on lines of requests: by those who are asked, or by an administrator in their place. */
+@Named
+public final class ApprovalService {
+  private static final int MOST_AT_ONCE = 200;
+
+  /**
+   * What somebody decides.
+   *
+   * @param word approve, decline, hold, go-on, pass-on or ask-back
+   * @param reason empty for none
+   * @param until to the end of which day it is held; null for other words
+   * @param to the worker number of whoever it is passed on to; empty for other words
+   * @param inPlaceOf whose decision an administrator takes, by worker number; empty for one's own,
+   *     {@code anybody} where nobody who is asked could act
+   */
+  public record Decision(
+      String word, String reason, @Nullable LocalDate until, String to, String inPlaceOf) {}
+
+  /**
+   * What came of deciding on one of several lines.
+   *
+   * @param problem why it could not be decided; empty where it was
+   */
+  public record Decided(long line, long request, String state, String problem) {}
+
+  private final RequestMapper requests;
+  private final PersonMapper people;
+  private final Asking asking;
+  private final LineMoves moves;
+  private final Catalogues catalogues;
+  private final Transactions transactions;
+  private final Ledger ledger;
+  private final Clock clock;
+
+  ApprovalService(
+      RequestMapper requests,
+      PersonMapper people,
+      Asking asking,
+      LineMoves moves,
+      Catalogues catalogues,
+      Transactions transactions,
+      Ledger ledger,
+      Clock clock) {
+    this.requests = requests;
+    this.people = people;
+    this.asking = asking;
+    this.moves = moves;
+    this.catalogues = catalogues;
+    this.transactions = transactions;
+    this.ledger = ledger;
+    this.clock = clock;
+  }
+
+  /**
+   * Decides on one line.
+   *
+   * @return the request it belongs to
+   * @throws Refused if the actor is not asked, or it is settled already; nothing has changed then
+   */
+  public long decide(long line, Decision decision, Actor actor) {
+    if (decision.reason().length() > StatedReason.LONGEST) {
+      throw Refused.badInput(
+          "A reason has at most %,d characters; this has %,d."
+              .formatted(StatedReason.LONGEST, decision.reason().length()));
+    }
+    var overrules = !decision.inPlaceOf().isBlank();
+    if (overrules) {
+      Authorization.need(actor, Permission.DECIDE_IN_PLACE);
+      new StatedReason(decision.reason());
+    }
+    return transactions.run(() -> {
+      // Nobody learns of a line that it does not concern them: the same answer as for none.
+      var row = requests.line(line);
+      var own = asking.own(actor);
+      if (row == null
+          || !overrules && (own == null || !requests.isAsked(row.requestId(), own.id()))) {
+        throw LineMoves.noSuch(line);
+      }
+      var loaded = moves.lock(line);
+      if (overrules) {
+        notOwn(loaded, own);
+      }
+      take(
+          loaded,
+          decision,
+          overrules ? inPlaceOf(decision.inPlaceOf()) : Optional.ofNullable(own),
+          actor);
+      return loaded.request().id();
+    });
+  }
+
+  /** An administrator decides in another's place, but not on what they ask for, or get. */
+  private static void notOwn(Loaded loaded, @Nullable PersonRow own) {
+    if (own != null
+        && (own.id().equals(loaded.line().personId())
+            || own.id().equals(loaded.request().askerId()))) {
+      throw new Refused(
+          Refused.Reason.NOT_ALLOWED,
+          "Nobody decides on what they ask for, or get; somebody else has to.");
+    }
+  }
+
+  private Optional<PersonRow> inPlaceOf(String worker) {
+    if (worker.equals("anybody")) {
+      return Optional.empty();
+    }
+    var row = people.byWorker(worker);
+    if (row == null) {
+      throw Refused.badInput("Nobody who is asked has the worker number %s.".formatted(worker));
+    }
+    return Optional.of(row);
+  }
+
+  private void take(Loaded loaded, Decision decision, Optional<PersonRow> as, Actor actor) {
+    var now = clock.instant();
+    var person = as.map(row -> new PersonId(row.id()));
+    var own = asking.own(actor);
+    var inPlace = as.filter(row -> own == null || !row.id().equals(own.id())).map(PersonRow::id);
+    var mover = new Mover(actor.login(), inPlace.orElse(null));
+    var reason = decision.reason().strip();
+    switch (decision.word()) {
+      case "approve" -> {
+        possible(loaded);
+        move(loaded, new Move.Approve(person, reason), List.of(), mover);
+      }
+      case "decline" -> move(loaded, new Move.Decline(person, reason), List.of(), mover);
+      case "hold" ->
+          move(
+              loaded,
+              new Move.Hold(somebody(person), endOf(decision.until()), reason),
+              List.of(),
+              mover);
+      case "go-on" -> move(loaded, new Move.GoOn(somebody(person)), List.of(), mover);
+      case "pass-on" -> {
+        var to = passedTo(decision.to());
+        move(
+            loaded,
+            new Move.PassOn(somebody(person), new PersonId(to.id()), reason),
+            List.of(to.id()),
+            mover);
+      }
+      case "ask-back" -> new StatedReason(reason);
+      default ->
+          throw Refused.badInput(
+              "“%s” decides nothing; say approve, decline, hold, go-on, pass-on or ask-back."
+                  .formatted(decision.word()));
+    }
+    moves.note(
+        loaded, stage(loaded.run(), person), decision.word(), said(decision, reason), mover, now);
+    ledger.append(
+        new LedgerEntry(
+            now,
+            actor.login(),
+            "request:" + loaded.request().id(),
+            "person:" + loaded.subject().workerNumber(),
+            "request-decision",
+            Map.of(),
+            Map.of(
+                "line",
+                String.valueOf(loaded.line().id()),
+                "decision",
+                decision.word(),
+                "inPlaceOf",
+                decision.inPlaceOf(),
+                "reason",
+                reason)));
+  }
+
+  /** Whoever agrees to what can come to nothing is told so; it is dropped by the sweep. */
+  private void possible(Loaded loaded) {
+    moves
+        .impossible(loaded, catalogues.current(), clock.instant())
+        .filter(why -> loaded.run().open())
+        .ifPresent(why -> {
+          throw new Refused(Refused.Reason.NOT_NOW, "It can come to nothing any more: " + why);
+        });
+  }
+
+  private void move(Loaded loaded, Move move, List<Long> others, Mover mover) {
+    moves.make(loaded, move, others, mover);
+  }
+
+  private String said(Decision decision, String reason) {
+    return switch (decision.word()) {
+      case "pass-on" -> "to %s. %s".formatted(passedTo(decision.to()).name(), reason).strip();
+      case "hold" -> "until %s. %s".formatted(decision.until(), reason).strip();
+      default -> reason;
+    };
+  }
+
+  private static @Nullable Integer stage(RouteRun run, Optional<PersonId> person) {
+    for (var i = 0; i < run.stages().size(); i++) {
+      var stage = run.stages().get(i);
+      if (person.map(stage::asks).orElse(stage.waits())) {
+        return i;
+      }
+    }
+    return null;
+  }
+
+  private static PersonId somebody(Optional<PersonId> person) {
+    return person.orElseThrow(() ->
+        Refused.badInput("Say in whose place: only approving and declining is done for anybody."));
+  }
+
+  private Instant endOf(@Nullable LocalDate day) {
+    if (day == null) {
+      throw Refused.badInput("Say until when it waits, as a day such as 2027-03-14.");
+    }
+    return day.plusDays(1).atStartOfDay(catalogues.zone()).toInstant();
+  }
+
+  private PersonRow passedTo(String worker) {
+    var row = worker.isBlank() ? null : people.byWorker(worker);
+    if (row == null) {
+      throw Refused.badInput("Say to whom it is passed on, by a worker number there is.");
+    }
+    return row;
+  }
+
+  /**
+   * Decides on several lines alike; each by itself, so that one that cannot be decided keeps none
+   * of the others.
+   */
+  public List<Decided> decideAll(List<Long> lines, Decision decision, Actor actor) {
+    if (lines.isEmpty() || lines.size() > MOST_AT_ONCE) {
+      throw Refused.badInput(
+          "From 1 to %d lines are decided at once; these are %d."
+              .formatted(MOST_AT_ONCE, lines.size()));
+    }
+    return lines.stream()
+        .distinct()
+        .map(line -> {
+          try {
+            return decideOne(line, decision, actor);
+          } catch (Refused refused) {
+            return new Decided(line, 0, "", String.valueOf(refused.getMessage()));
+          }
+        })
+        .toList();
+  }
+
+  /** The same on one line, with how it stands then. */
+  public Decided decideOne(long line, Decision decision, Actor actor) {
+    var request = decide(line, decision, actor);
+    var after = requests.line(line);
+    return new Decided(line, request, after == null ? "" : after.state(), "");
+  }
+}

@@ -1,0 +1,187 @@
+package glenmoor.engine.requests;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Entitlement;
+import glenmoor.core.access.Grant;
+import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.RolePackage;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Scope;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.WorkerNumber;
+import glenmoor.core.requests.GrantedBy;
+import glenmoor.core.requests.OfferKind;
+import glenmoor.engine.Refused;
+import glenmoor.engine.StatedReason;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.people.Visible;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.access.GrantMapper.GrantRow;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
+import jakarta.inject.Named;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+
+/** What somebody holds, by package, and giving it back or taking it before its time. */
+@Named
+public final class GrantService {
+  /**
+   * Something that somebody holds, or will.
+   *
+   * @param name plain name of the package or entitlement
+   * @param request where it was asked for; null where it was not
+   * @param extendable whether its offer lets it be asked for longer
+   * @param endable whether the actor may end it
+   */
+  public record Held(
+      long id,
+      String target,
+      String name,
+      String purpose,
+      String basis,
+      @Nullable Long line,
+      String offer,
+      Instant startsAt,
+      @Nullable Instant endsAt,
+      List<String> gives,
+      boolean extendable,
+      boolean endable) {}
+
+  private final GrantMapper grants;
+  private final PersonMapper people;
+  private final Visible visible;
+  private final Granting granting;
+  private final Catalogues catalogues;
+  private final Transactions transactions;
+  private final Clock clock;
+
+  GrantService(
+      GrantMapper grants,
+      PersonMapper people,
+      Visible visible,
+      Granting granting,
+      Catalogues catalogues,
+      Transactions transactions,
+      Clock clock) {
+    this.grants = grants;
+    this.people = people;
+    this.visible = visible;
+    this.granting = granting;
+    this.catalogues = catalogues;
+    this.transactions = transactions;
+    this.clock = clock;
+  }
+
+  /** What somebody holds now or will, what ends first coming first. */
+  public List<Held> of(String worker, Actor actor) {
+    var row = visible.row(worker, actor);
+    var catalogue = catalogues.current();
+    var together = new LinkedHashMap<String, List<GrantRow>>();
+    for (var grant : grants.lasting(List.of(row.id()), clock.instant())) {
+      var asked = GrantedBy.of(grant.basisKey()).isPresent();
+      together
+          .computeIfAbsent(
+              asked ? grant.basisKey() : String.valueOf(grant.id()), k -> new ArrayList<>())
+          .add(grant);
+    }
+    return together.values().stream()
+        .map(each -> held(each, row, catalogue, actor))
+        .sorted((one, other) -> end(one).compareTo(end(other)))
+        .toList();
+  }
+
+  private static Instant end(Held held) {
+    return Objects.requireNonNullElse(held.endsAt(), Instant.MAX);
+  }
+
+  private Held held(List<GrantRow> together, PersonRow row, Catalogue catalogue, Actor actor) {
+    var first =
+        together.stream()
+            .filter(each -> each.targetKind().equals("package"))
+            .findFirst()
+            .orElse(together.getFirst());
+    Optional<RolePackage> bundle = Optional.ofNullable(catalogue.packages().get(first.targetKey()));
+    var by = GrantedBy.of(first.basisKey());
+    var gives =
+        together.stream()
+            .flatMap(each -> catalogue.given(target(each)))
+            .map(Entitlement::plainName)
+            .distinct()
+            .toList();
+    return new Held(
+        first.id(),
+        first.targetKey(),
+        bundle
+            .map(RolePackage::name)
+            .orElseGet(() ->
+                Optional.ofNullable(catalogue.entitlements().get(first.targetKey()))
+                    .map(Entitlement::plainName)
+                    .orElse(first.targetKey())),
+        bundle.map(RolePackage::purpose).orElse(""),
+        first.basis(),
+        by.map(GrantedBy::line).orElse(null),
+        by.map(GrantedBy::offer).orElse(""),
+        first.startsAt(),
+        first.endsAt(),
+        gives,
+        first.endsAt() != null
+            && by.map(GrantedBy::offer)
+                .flatMap(
+                    key -> Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(key)))
+                .filter(offer -> offer.extendable() && offer.open())
+                .isPresent(),
+        mayEnd(first, row, catalogue, actor));
+  }
+
+  private static Grant.Target target(GrantRow row) {
+    return row.targetKind().equals("package")
+        ? new Grant.Target.OfPackage(row.targetKey())
+        : new Grant.Target.OfEntitlement(row.targetKey());
+  }
+
+  /** The holder, their manager, the stewards of its portfolio, and who may end everything. */
+  private static boolean mayEnd(GrantRow grant, PersonRow row, Catalogue catalogue, Actor actor) {
+    if (!grant.basis().equals(Basis.REQUEST.word()) && !grant.basis().equals(Basis.DIRECT.word())) {
+      return false;
+    }
+    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var facts = FactsJson.read(row.facts(), catalogue.facts());
+    var portfolio = LineMoves.portfolio(grant.targetKey(), catalogue);
+    return !own.isEmpty()
+            && (own.equals(WorkerNumber.key(row.workerNumber()))
+                || own.equals(WorkerNumber.key(facts.text(Facts.MANAGER))))
+        || actor.may(Permission.END_GRANTS)
+        || !portfolio.isEmpty() && actor.may(Permission.END_GRANTS, Scope.portfolio(portfolio));
+  }
+
+  /**
+   * Ends something at once: given back by its holder, or taken.
+   *
+   * @throws Refused as if there were none where the actor may not end it; what a rule gives cannot
+   *     be given back
+   */
+  public void end(long id, String reason, Actor actor) {
+    var said = new StatedReason(reason).text().strip();
+    transactions.run(() -> {
+      var grant = grants.byId(id);
+      var row = grant == null ? null : people.byIds(List.of(grant.personId())).getFirst();
+      if (grant == null || row == null || !mayEnd(grant, row, catalogues.current(), actor)) {
+        throw Refused.notThere("There is no grant %d that you may end.".formatted(id));
+      }
+      var now = clock.instant();
+      if (granting.end(row, grant, now, said, actor.login(), "grant:" + id, now) == 0) {
+        throw new Refused(Refused.Reason.NOT_NOW, "It is over already.");
+      }
+    });
+  }
+}

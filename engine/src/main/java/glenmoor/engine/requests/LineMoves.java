@@ -1,0 +1,364 @@
+package glenmoor.engine.requests;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.people.Facts;
+import glenmoor.core.people.PersonId;
+import glenmoor.core.people.Standing;
+import glenmoor.core.people.WorkerNumber;
+import glenmoor.core.requests.Ask;
+import glenmoor.core.requests.AskKind;
+import glenmoor.core.requests.GrantedBy;
+import glenmoor.core.requests.Happening;
+import glenmoor.core.requests.LineState;
+import glenmoor.core.requests.LineState.Outcome;
+import glenmoor.core.requests.Move;
+import glenmoor.core.requests.Offer;
+import glenmoor.core.requests.OfferKind;
+import glenmoor.core.requests.Organisation;
+import glenmoor.core.requests.Refusal;
+import glenmoor.core.requests.RouteRun;
+import glenmoor.core.requests.Situation;
+import glenmoor.core.requests.StageRun;
+import glenmoor.core.requests.Term;
+import glenmoor.core.requests.Unaskable;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.time.Clock;
+import glenmoor.store.Ids;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
+import glenmoor.store.requests.RequestMapper;
+import glenmoor.store.requests.RequestMapper.LineRow;
+import glenmoor.store.requests.RequestMapper.NoteRow;
+import glenmoor.store.requests.RequestMapper.RequestRow;
+import jakarta.inject.Named;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Moves one line on: whoever moves it, and for whatever reason, it goes through here, with its row
+ * locked, so that of two who decide in the same second one comes first and the other is told.
+ */
+@Named
+final class LineMoves {
+  private final RequestMapper requests;
+  private final PersonMapper people;
+  private final GrantMapper grants;
+  private final LineRuns runs;
+  private final Organisations organisations;
+  private final Granting granting;
+  private final RequestLetters letters;
+  private final Catalogues catalogues;
+  private final Ledger ledger;
+  private final Ids ids;
+  private final Clock clock;
+
+  LineMoves(
+      RequestMapper requests,
+      PersonMapper people,
+      GrantMapper grants,
+      LineRuns runs,
+      Organisations organisations,
+      Granting granting,
+      RequestLetters letters,
+      Catalogues catalogues,
+      Ledger ledger,
+      Ids ids,
+      Clock clock) {
+    this.requests = requests;
+    this.people = people;
+    this.grants = grants;
+    this.runs = runs;
+    this.organisations = organisations;
+    this.granting = granting;
+    this.letters = letters;
+    this.catalogues = catalogues;
+    this.ledger = ledger;
+    this.ids = ids;
+    this.clock = clock;
+  }
+
+  /**
+   * Who moves a line.
+   *
+   * @param login their sign-in, or {@code glenmoor}
+   * @param inPlaceOf in whose place; null for in their own
+   */
+  record Mover(String login, @Nullable Long inPlaceOf) {
+    static final Mover CLOCK = new Mover("glenmoor", null);
+  }
+
+  /** A line with all that moving it has to know. */
+  record Loaded(LineRow line, RequestRow request, PersonRow subject, RouteRun run) {}
+
+  /**
+   * A line, locked until the caller's transaction ends.
+   *
+   * @throws Refused if there is none
+   */
+  Loaded lock(long id) {
+    var line = requests.lock(id);
+    if (line == null) {
+      throw noSuch(id);
+    }
+    return new Loaded(
+        line,
+        Objects.requireNonNull(requests.request(line.requestId())),
+        people.byIds(List.of(line.personId())).getFirst(),
+        runs.of(line));
+  }
+
+  static Refused noSuch(long id) {
+    return Refused.notThere("There is no request " + id + " that concerns you.");
+  }
+
+  /** Who is who around a line; people it may be passed on to are looked at, too. */
+  Organisation organisation(
+      Loaded loaded, Collection<Long> others, Catalogue catalogue, LocalDate today) {
+    var line = loaded.line();
+    return organisations.around(
+        new Organisations.About(
+            loaded.subject(),
+            loaded.request().askerId(),
+            portfolio(line.packageKey(), catalogue),
+            Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue).toList(),
+            Stream.concat(
+                    others.stream(),
+                    loaded.run().stages().stream()
+                        .flatMap(stage -> stage.approvers().stream())
+                        .map(each -> each.person().value()))
+                .toList()),
+        loaded.run().stages().stream().map(StageRun::rule).toList(),
+        catalogue,
+        today);
+  }
+
+  static String portfolio(String rolePackage, Catalogue catalogue) {
+    var found = catalogue.packages().get(rolePackage);
+    return found == null ? "" : found.portfolio();
+  }
+
+  /**
+   * Makes a move, inside the caller's transaction, and all that follows from it.
+   *
+   * @param others people that the move names
+   * @throws Refused if it cannot be made; nothing has changed then
+   */
+  RouteRun make(Loaded loaded, Move move, Collection<Long> others, Mover mover) {
+    var now = clock.instant();
+    var catalogue = catalogues.current();
+    var today = now.atZone(catalogue.zone()).toLocalDate();
+    var organisation = organisation(loaded, others, catalogue, today);
+    var situation = new Situation(organisation, view(loaded, catalogue, now), now);
+    var moved = moved(loaded.run(), move, situation);
+    // What was agreed to may not be possible any more: then it is dropped, and nothing is given.
+    if (moved.run().state() instanceof LineState.Ended ended
+        && ended.outcome() == Outcome.APPROVED) {
+      var impossible = impossible(loaded, catalogue, now);
+      if (impossible.isPresent()) {
+        moved = moved(loaded.run(), new Move.Drop(impossible.get()), situation);
+      } else {
+        give(loaded, catalogue, now, mover);
+      }
+    }
+    keep(loaded, moved, catalogue, now, mover);
+    letters.tell(loaded, moved, catalogue, now);
+    return moved.run();
+  }
+
+  private static RouteRun.Moved moved(RouteRun run, Move move, Situation situation) {
+    try {
+      return run.after(move, situation);
+    } catch (Refusal refusal) {
+      throw new Refused(
+          switch (refusal.kind()) {
+            case NOT_YOURS -> Refused.Reason.NOT_ALLOWED;
+            case SETTLED -> Refused.Reason.NOT_NOW;
+            case BAD_INPUT -> Refused.Reason.BAD_INPUT;
+          },
+          String.valueOf(refusal.getMessage()));
+    }
+  }
+
+  private void keep(
+      Loaded loaded, RouteRun.Moved moved, Catalogue catalogue, Instant now, Mover mover) {
+    var facts = FactsJson.read(loaded.subject().facts(), catalogue.facts());
+    runs.write(
+        loaded.line(),
+        loaded.run(),
+        moved.run(),
+        WorkerNumber.key(facts.text(Facts.MANAGER)),
+        catalogue.revision(),
+        now,
+        mover.login());
+    for (var each : moved.happened()) {
+      switch (each) {
+        case Happening.Asked asked -> {
+          if (asked.who().isEmpty()) {
+            note(
+                loaded,
+                asked.stage(),
+                "nobody",
+                "Nobody who is asked here could act: an administrator has to decide.",
+                Mover.CLOCK,
+                now);
+          } else if (asked.why() != Happening.Why.OPENED
+              && asked.why() != Happening.Why.PASSED_ON) {
+            note(loaded, asked.stage(), "asked", names(asked.who()), Mover.CLOCK, now);
+          }
+        }
+        case Happening.Nudged nudged ->
+            note(loaded, nudged.stage(), "reminded", names(nudged.who()), Mover.CLOCK, now);
+        case Happening.StageSettled settled -> {}
+        case Happening.LineEnded ended -> {
+          note(loaded, null, ended.how().outcome().word(), ended.how().reason(), mover, now);
+          ledger.append(
+              new LedgerEntry(
+                  now,
+                  mover.login(),
+                  "request:" + loaded.request().id(),
+                  "person:" + loaded.subject().workerNumber(),
+                  "request-" + ended.how().outcome().word(),
+                  Map.of(),
+                  Map.of(
+                      "line",
+                      String.valueOf(loaded.line().id()),
+                      "package",
+                      loaded.line().packageKey(),
+                      "reason",
+                      ended.how().reason())));
+        }
+      }
+    }
+  }
+
+  /** Keeps what was said or done about a line. */
+  void note(
+      Loaded loaded, @Nullable Integer stage, String what, String text, Mover mover, Instant now) {
+    requests.note(
+        new NoteRow(
+            ids.next(),
+            loaded.request().id(),
+            loaded.line().id(),
+            stage,
+            now,
+            mover.login(),
+            mover.inPlaceOf(),
+            what,
+            text));
+  }
+
+  private String names(Collection<PersonId> who) {
+    return people.byIds(who.stream().map(PersonId::value).toList()).stream()
+        .map(PersonRow::name)
+        .sorted()
+        .reduce((one, other) -> one + ", " + other)
+        .orElse("");
+  }
+
+  // ---- what it comes to
+
+  /** From when, and until when, a line would be given at a moment. */
+  record Times(Instant start, @Nullable Instant end) {}
+
+  /**
+   * @throws Unaskable if it has no time to run any more
+   */
+  Times times(LineRow line, Catalogue catalogue, Instant now) {
+    var term = Term.of(line.term()).orElseThrow();
+    if (line.kind().equals(AskKind.EXTEND.word())) {
+      var grant = about(line);
+      var until = grant == null ? null : grant.endsAt();
+      if (until == null || !until.isAfter(now)) {
+        throw new Unaskable("kind", "What it was to extend is over.");
+      }
+      return new Times(until, term.end(until, line.lastDay(), catalogue.zone()));
+    }
+    var day = line.startDay();
+    var wanted = day == null ? now : day.atStartOfDay(catalogue.zone()).toInstant();
+    var start = wanted.isAfter(now) ? wanted : now;
+    return new Times(start, term.end(start, line.lastDay(), catalogue.zone()));
+  }
+
+  private GrantMapper.@Nullable GrantRow about(LineRow line) {
+    var grant = line.aboutGrant();
+    return grant == null ? null : grants.byId(grant);
+  }
+
+  private Map<String, Object> view(Loaded loaded, Catalogue catalogue, Instant now) {
+    var line = loaded.line();
+    Long days;
+    try {
+      var times = times(line, catalogue, now);
+      days = Ask.days(times.start(), times.end());
+    } catch (Unaskable over) {
+      days = 0L;
+    }
+    return Ask.view(
+        FactsJson.person(loaded.subject(), catalogue.facts()),
+        AskKind.ofWord(line.kind()).orElseThrow(),
+        days,
+        Ask.risk(Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue)),
+        LineRuns.answers(line),
+        catalogue);
+  }
+
+  /** Why a line can come to nothing any more; nothing where it can. */
+  Optional<String> impossible(Loaded loaded, Catalogue catalogue, Instant now) {
+    var line = loaded.line();
+    var subject = FactsJson.person(loaded.subject(), catalogue.facts());
+    var standing = Standing.of(subject, now.atZone(catalogue.zone()).toLocalDate());
+    if (standing == Standing.LEFT || standing == Standing.ERASED) {
+      return Optional.of("%s has left.".formatted(loaded.subject().name()));
+    }
+    if (!catalogue.packages().containsKey(line.packageKey())) {
+      return Optional.of("The package is not there any more.");
+    }
+    Optional<Offer> offer =
+        Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(line.offer()));
+    if (offer.isEmpty() || !Ask.isFor(offer.get(), subject, catalogue)) {
+      return Optional.of("It is not offered to %s any more.".formatted(loaded.subject().name()));
+    }
+    try {
+      times(line, catalogue, now);
+    } catch (Unaskable over) {
+      return Optional.of(String.valueOf(over.getMessage()));
+    }
+    return Optional.empty();
+  }
+
+  private void give(Loaded loaded, Catalogue catalogue, Instant now, Mover mover) {
+    var line = loaded.line();
+    var times = times(line, catalogue, now);
+    var cause = "request:" + loaded.request().id();
+    var about = about(line);
+    if (line.kind().equals(AskKind.EXTEND.word()) && about != null) {
+      granting.end(loaded.subject(), about, times.end(), "", mover.login(), cause, now);
+      return;
+    }
+    granting.give(
+        new Granting.Given(
+            loaded.subject(),
+            line.packageKey(),
+            LineRuns.selected(line),
+            Basis.REQUEST,
+            new GrantedBy(line.offer(), line.id()).key(),
+            times.start(),
+            times.end()),
+        mover.login(),
+        cause,
+        now);
+  }
+}

@@ -1,0 +1,107 @@
+package glenmoor.engine.requests;
+
+import glenmoor.core.requests.Move;
+import glenmoor.engine.agenda.FallsDue;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.jobs.RecurringJob;
+import glenmoor.engine.requests.LineMoves.Mover;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.requests.RequestMapper;
+import jakarta.inject.Named;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Moves lines whose clock has something to do, and those around which the world has changed: an
+ * approver who left or is away, another manager, other duties. Each line in a transaction of its
+ * own; one that cannot be moved keeps none of the others.
+ */
+@Named
+final class LinesDue implements RecurringJob.Owner, FallsDue {
+  private static final Logger LOG = LoggerFactory.getLogger(LinesDue.class);
+  private static final Duration LOOK = Duration.ofSeconds(2);
+  private static final int BATCH = 200;
+
+  private final RequestMapper requests;
+  private final LineMoves moves;
+  private final Catalogues catalogues;
+  private final Transactions transactions;
+  private final Clock clock;
+
+  LinesDue(
+      RequestMapper requests,
+      LineMoves moves,
+      Catalogues catalogues,
+      Transactions transactions,
+      Clock clock) {
+    this.requests = requests;
+    this.moves = moves;
+    this.catalogues = catalogues;
+    this.transactions = transactions;
+    this.clock = clock;
+  }
+
+  @Override
+  public List<RecurringJob> recurring() {
+    return List.of(
+        new RecurringJob(
+            "requests",
+            "reminds approvers, has requests lapse, and replaces whoever has left or is away",
+            LOOK,
+            this::carryOut));
+  }
+
+  @Override
+  public @Nullable Instant next() {
+    return requests.nextDue();
+  }
+
+  @Override
+  public boolean busy() {
+    var next = requests.nextDue();
+    return next != null && !next.isAfter(clock.instant());
+  }
+
+  @Override
+  public int carryOut() {
+    var now = clock.instant();
+    var catalogue = catalogues.current();
+    var today = now.atZone(catalogue.zone()).toLocalDate();
+    return (int)
+        Stream.concat(
+                requests.due(now, BATCH).stream(),
+                requests.stale(today, catalogue.revision(), BATCH).stream())
+            .distinct()
+            .filter(this::look)
+            .count();
+  }
+
+  private boolean look(long line) {
+    try {
+      return transactions.run(() -> {
+        var loaded = moves.lock(line);
+        if (!loaded.run().open()) {
+          return false;
+        }
+        Optional<String> impossible =
+            moves.impossible(loaded, catalogues.current(), clock.instant());
+        moves.make(
+            loaded,
+            impossible.<Move>map(Move.Drop::new).orElseGet(Move.Look::new),
+            List.of(),
+            Mover.CLOCK);
+        return true;
+      });
+    } catch (RuntimeException failed) {
+      LOG.warn("The line {} of a request cannot be moved on", line, failed);
+      return false;
+    }
+  }
+}

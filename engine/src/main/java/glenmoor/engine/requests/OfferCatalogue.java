@@ -1,0 +1,197 @@
+package glenmoor.engine.requests;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.RolePackage;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.people.Person;
+import glenmoor.core.people.Standing;
+import glenmoor.core.requests.Ask;
+import glenmoor.core.requests.Deciders;
+import glenmoor.core.requests.Offer;
+import glenmoor.core.requests.OfferKind;
+import glenmoor.core.requests.Question;
+import glenmoor.core.requests.RouteKind;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.time.Clock;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.access.GrantMapper.GrantRow;
+import glenmoor.store.people.FactsJson;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
+import jakarta.inject.Named;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+
+/** What somebody may ask for, found by what it is for. */
+@Named
+public final class OfferCatalogue {
+  /**
+   * A question of an offer.
+   *
+   * @param where the condition under which it is asked; empty for always
+   */
+  public record Asks(
+      String key, String text, String kind, List<String> choices, boolean required, String where) {}
+
+  /**
+   * An offer, as whoever may ask sees it.
+   *
+   * @param gives what comes with it, by application and plain name
+   * @param decides who has to agree, stage by stage, in words
+   * @param held whether the person has it already
+   * @param waits whether it is asked for already
+   */
+  public record Offered(
+      String key,
+      String name,
+      String rolePackage,
+      String purpose,
+      List<String> tags,
+      List<RequestViews.Gives> gives,
+      List<List<String>> decides,
+      String term,
+      boolean lastDayChosen,
+      boolean reasonNeeded,
+      int startsAhead,
+      List<Asks> questions,
+      boolean held,
+      boolean waits) {}
+
+  private final PersonMapper people;
+  private final GrantMapper grants;
+  private final glenmoor.store.requests.RequestMapper requests;
+  private final Asking asking;
+  private final Catalogues catalogues;
+  private final Clock clock;
+
+  OfferCatalogue(
+      PersonMapper people,
+      GrantMapper grants,
+      glenmoor.store.requests.RequestMapper requests,
+      Asking asking,
+      Catalogues catalogues,
+      Clock clock) {
+    this.people = people;
+    this.grants = grants;
+    this.requests = requests;
+    this.asking = asking;
+    this.catalogues = catalogues;
+    this.clock = clock;
+  }
+
+  /**
+   * What the actor may ask for, for somebody, the best match first.
+   *
+   * @param worker for whom; empty for themselves
+   * @param text what it is looked for by; empty for everything
+   * @throws Refused if there is nobody for whom they could ask
+   */
+  public List<Offered> find(String worker, String text, Actor actor) {
+    var catalogue = catalogues.current();
+    var subject = worker.isBlank() ? asking.own(actor) : people.byWorker(worker);
+    if (subject == null) {
+      if (worker.isBlank()) {
+        return List.of();
+      }
+      throw nobody(worker);
+    }
+    var person = FactsJson.person(subject, catalogue.facts());
+    var now = clock.instant();
+    if (Standing.of(person, now.atZone(catalogue.zone()).toLocalDate()) == Standing.LEFT) {
+      throw nobody(worker);
+    }
+    var mayAsk =
+        catalogue.defined().all(OfferKind.class).values().stream()
+            .filter(offer -> Asking.mayAsk(offer, subject, person.facts(), actor))
+            .toList();
+    if (mayAsk.isEmpty() && !worker.isBlank()) {
+      throw nobody(worker);
+    }
+    var held =
+        grants.lasting(List.of(subject.id()), now).stream()
+            .map(GrantRow::targetKey)
+            .collect(Collectors.toSet());
+    var words = Likeness.words(text);
+    return mayAsk.stream()
+        .filter(offer -> offer.open() && isThere(offer, person, catalogue))
+        .map(offer -> offered(offer, subject, held, catalogue))
+        .map(offer -> Map.entry(Likeness.of(words, said(offer)), offer))
+        .filter(each -> each.getKey() > 0)
+        .sorted(
+            Comparator.comparing((Map.Entry<Double, Offered> each) -> -each.getKey())
+                .thenComparing(each -> each.getValue().name()))
+        .map(Map.Entry::getValue)
+        .toList();
+  }
+
+  private static Refused nobody(String worker) {
+    return Refused.notThere("There is nothing that you could ask for, for %s.".formatted(worker));
+  }
+
+  private static boolean isThere(Offer offer, Person person, Catalogue catalogue) {
+    return catalogue.packages().containsKey(offer.rolePackage())
+        && Ask.isFor(offer, person, catalogue);
+  }
+
+  private Offered offered(Offer offer, PersonRow subject, Set<String> held, Catalogue catalogue) {
+    var rolePackage = Objects.requireNonNull(catalogue.packages().get(offer.rolePackage()));
+    return new Offered(
+        offer.key(),
+        offer.name(),
+        rolePackage.key(),
+        rolePackage.purpose(),
+        rolePackage.tags(),
+        gives(rolePackage, catalogue),
+        Optional.ofNullable(catalogue.defined().all(RouteKind.class).get(offer.route()))
+            .map(route ->
+                route.stages().stream()
+                    .map(stage -> stage.ask().stream().map(Deciders::written).toList())
+                    .toList())
+            .orElse(List.of()),
+        offer.term().written(),
+        offer.term().chosen(),
+        offer.reasonNeeded(),
+        offer.startsAhead(),
+        offer.questions().stream().map(OfferCatalogue::asks).toList(),
+        held.contains(rolePackage.key()),
+        requests.isOpen(subject.id() + ":" + rolePackage.key()));
+  }
+
+  private static List<RequestViews.Gives> gives(RolePackage rolePackage, Catalogue catalogue) {
+    return Ask.gives(rolePackage.key(), List.of(), catalogue)
+        .map(each ->
+            new RequestViews.Gives(
+                each.key(),
+                each.plainName(),
+                catalogue.application(each.application()).name(),
+                each.risk().word()))
+        .toList();
+  }
+
+  private static Asks asks(Question question) {
+    return new Asks(
+        question.key(),
+        question.text(),
+        question.kind().word(),
+        question.choices(),
+        question.required(),
+        question.where().map(each -> each.text()).orElse(""));
+  }
+
+  /** All that it could be found by, the most telling first. */
+  private static List<String> said(Offered offer) {
+    return Stream.of(
+            Stream.of(offer.name(), offer.purpose(), offer.key()),
+            offer.tags().stream(),
+            offer.gives().stream().flatMap(each -> Stream.of(each.name(), each.application())))
+        .flatMap(each -> each)
+        .toList();
+  }
+}

@@ -1,0 +1,165 @@
+package glenmoor.store.requests;
+
+import glenmoor.core.requests.ListedLine;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.Collection;
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.Nullable;
+
+/** Rows of {@code request}, {@code request_line} and what hangs on them. */
+public interface RequestMapper {
+  /**
+   * What somebody asked for in one go.
+   *
+   * @param askerId the person they are; null for none
+   * @param onceKey what makes the same ask, sent twice, one; null for nothing
+   */
+  record RequestRow(
+      Long id, String askedBy, @Nullable Long askerId, Instant askedAt, @Nullable String onceKey) {}
+
+  /** One line. */
+  record LineRow(
+      Long id,
+      Long requestId,
+      String kind,
+      Long personId,
+      String offer,
+      String packageKey,
+      String route,
+      String reason,
+      String answers,
+      String selected,
+      @Nullable LocalDate startDay,
+      @Nullable LocalDate lastDay,
+      String term,
+      @Nullable Long aboutGrant,
+      String state,
+      @Nullable Instant endedAt,
+      String endReason,
+      @Nullable Instant dueAt,
+      String managerKey,
+      Long catalogue,
+      Instant lookedAt,
+      Integer revision,
+      @Nullable String openKey) {}
+
+  /** One stage of a line. */
+  record StageRow(
+      Long lineId,
+      Integer number,
+      String said,
+      String state,
+      @Nullable Instant openedAt,
+      @Nullable Instant since,
+      Long stoodSeconds,
+      Integer nudged,
+      Boolean standbyJoined,
+      Boolean wentOn,
+      @Nullable Long heldBy,
+      @Nullable Instant heldAt,
+      @Nullable Instant heldUntil,
+      @Nullable Instant settledAt,
+      @Nullable Long settledBy,
+      String settledLogin,
+      String reason) {}
+
+  /** Somebody who is, or was, asked at a stage. */
+  record ApproverRow(
+      Long lineId,
+      Integer stage,
+      Long namedId,
+      Long personId,
+      String cameAs,
+      Boolean agreed,
+      Boolean waits) {}
+
+  /** Something that was said or done. */
+  record NoteRow(
+      Long id,
+      Long requestId,
+      @Nullable Long lineId,
+      @Nullable Integer stage,
+      Instant at,
+      String byLogin,
+      @Nullable Long forPerson,
+      String what,
+      String text) {}
+
+  /**
+   * Which lines are looked for.
+   *
+   * @param concerning those that this person asked for, or gets; null for whosever
+   * @param askedAt those that wait for this person; null for whomever
+   * @param person for whom; null for whomever
+   * @param offer null for whichever
+   * @param state null for whichever
+   */
+  record Wanted(
+      @Nullable Long concerning,
+      @Nullable Long askedAt,
+      @Nullable Long person,
+      @Nullable String offer,
+      @Nullable String state,
+      long before,
+      int limit) {}
+
+  void insertRequest(RequestRow request);
+
+  @Nullable Long byOnceKey(@Param("key") String key);
+
+  void insertLines(@Param("lines") Collection<LineRow> lines);
+
+  @Nullable RequestRow request(@Param("id") long id);
+
+  List<LineRow> linesOf(@Param("request") long request);
+
+  @Nullable LineRow line(@Param("id") long id);
+
+  /** Whether something is asked for already. */
+  boolean isOpen(@Param("key") String key);
+
+  /** Locks a line against others until the transaction ends. */
+  @Nullable LineRow lock(@Param("id") long id);
+
+  /** Keeps how a line stands. */
+  void update(LineRow line);
+
+  List<StageRow> stages(@Param("lines") Collection<Long> lines);
+
+  /** Writes stages anew, whether they were there or not. */
+  void putStages(@Param("stages") Collection<StageRow> stages);
+
+  List<ApproverRow> approvers(@Param("lines") Collection<Long> lines);
+
+  void dropApprovers(@Param("line") long line);
+
+  void insertApprovers(@Param("approvers") Collection<ApproverRow> approvers);
+
+  void note(NoteRow note);
+
+  List<NoteRow> notes(@Param("request") long request);
+
+  List<ListedLine> list(Wanted wanted);
+
+  /** How many lines wait for somebody, up to a number. */
+  int countAsked(@Param("person") long person, @Param("most") int most);
+
+  /** Whether somebody is, or once was, asked about a request. */
+  boolean isAsked(@Param("request") long request, @Param("person") long person);
+
+  /** Lines whose clock has something to do, the longest due first. */
+  List<Long> due(@Param("now") Instant now, @Param("limit") int limit);
+
+  @Nullable Instant nextDue();
+
+  /**
+   * Open lines about which the world has changed since it was last asked who decides: somebody has
+   * left or is away or back, the manager is another one, duties or definitions are others.
+   */
+  List<Long> stale(
+      @Param("today") LocalDate today,
+      @Param("catalogue") long catalogue,
+      @Param("limit") int limit);
+}
