@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_20"];
+    get: operations["list_22"];
     put?: never;
     post?: never;
     delete?: never;
@@ -27,7 +27,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_13"];
+    get: operations["show_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -91,7 +91,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["preview_1"];
+    get: operations["preview_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -148,6 +148,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/approvals": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["decideAll"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/approvals/{line}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["decide_1"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/asks": {
     parameters: {
       query?: never;
@@ -155,7 +187,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_19"];
+    get: operations["list_21"];
     put?: never;
     post?: never;
     delete?: never;
@@ -174,6 +206,38 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["answer"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/away-periods": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_4"];
+    put?: never;
+    post: operations["add"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/away-periods/{id}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["end_3"];
     delete?: never;
     options?: never;
     head?: never;
@@ -203,7 +267,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_12"];
+    get: operations["show_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -235,7 +299,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_18"];
+    get: operations["list_20"];
     put?: never;
     post?: never;
     delete?: never;
@@ -363,7 +427,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_17"];
+    get: operations["list_19"];
     put?: never;
     post?: never;
     delete?: never;
@@ -379,7 +443,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_16"];
+    get: operations["list_18"];
     put?: never;
     post?: never;
     delete?: never;
@@ -443,7 +507,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_11"];
+    get: operations["show_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -523,7 +587,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_2"];
+    get: operations["list_3"];
     put?: never;
     post: operations["give"];
     delete?: never;
@@ -541,7 +605,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["end_1"];
+    post: operations["end_2"];
     delete?: never;
     options?: never;
     head?: never;
@@ -555,7 +619,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_15"];
+    get: operations["list_17"];
     put?: never;
     post?: never;
     delete?: never;
@@ -603,7 +667,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_14"];
+    get: operations["list_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -619,7 +683,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_1"];
+    get: operations["list_2"];
     put?: never;
     post: operations["load"];
     delete?: never;
@@ -651,7 +715,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_10"];
+    get: operations["show_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -699,7 +763,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["find"];
+    get: operations["find_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -724,6 +788,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/grants": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["of"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/grants/{id}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["end_1"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/held-changes": {
     parameters: {
       query?: never;
@@ -731,7 +827,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_13"];
+    get: operations["list_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -747,7 +843,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_9"];
+    get: operations["show_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -795,7 +891,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_12"];
+    get: operations["list_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -811,7 +907,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_11"];
+    get: operations["list_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -859,7 +955,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["preview"];
+    get: operations["preview_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -875,7 +971,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_10"];
+    get: operations["list_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -891,7 +987,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_8"];
+    get: operations["show_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -916,6 +1012,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/offers": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["find"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/operations": {
     parameters: {
       query?: never;
@@ -923,7 +1035,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -971,7 +1083,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_7"];
+    get: operations["show_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1035,7 +1147,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_8"];
+    get: operations["list_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1067,7 +1179,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_6"];
+    get: operations["show_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1163,7 +1275,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_7"];
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1179,7 +1291,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_5"];
+    get: operations["show_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1259,7 +1371,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_6"];
+    get: operations["list_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1275,7 +1387,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_4"];
+    get: operations["show_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1323,7 +1435,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_5"];
+    get: operations["list_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1339,7 +1451,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_3"];
+    get: operations["show_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1380,6 +1492,86 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/requests": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_1"];
+    put?: never;
+    post: operations["submit"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/requests/preview": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["preview"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/requests/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_3"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/requests/{id}/comments": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["comment"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/requests/{id}/withdraw": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["withdraw"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/runs": {
     parameters: {
       query?: never;
@@ -1387,7 +1579,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_4"];
+    get: operations["list_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1723,7 +1915,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_3"];
+    get: operations["list_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1779,6 +1971,11 @@ export interface components {
       /** Format: date-time */
       to?: string;
     };
+    Answered: {
+      answer: string;
+      key: string;
+      question: string;
+    };
     ApplicationDetail: {
       after: string[];
       care: string[];
@@ -1812,8 +2009,35 @@ export interface components {
       whom: string;
       worker: string;
     };
+    AskedOne: {
+      agreed: boolean;
+      as: string;
+      inPlaceOf?: components["schemas"]["Who"];
+      name: string;
+      worker: string;
+    };
+    Asks: {
+      choices: string[];
+      key: string;
+      kind: string;
+      required: boolean;
+      text: string;
+      where: string;
+    };
     Attaching: {
       reason: string;
+      worker: string;
+    };
+    Away: {
+      deputyName: string;
+      deputyWorker: string;
+      /** Format: date */
+      from: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      name: string;
+      /** Format: date */
+      until: string;
       worker: string;
     };
     Balance: {
@@ -2012,6 +2236,8 @@ export interface components {
       key: string;
       kind: string;
       plainName: string;
+      /** @enum {string} */
+      risk: "LOW" | "USUAL" | "HIGH" | "CRITICAL";
       technicalName: string;
     };
     Entry: {
@@ -2170,6 +2396,12 @@ export interface components {
       /** Format: date */
       until?: string;
     };
+    Gives: {
+      application: string;
+      entitlement: string;
+      name: string;
+      risk: string;
+    };
     GivingUp: {
       reason: string;
       /** Format: date */
@@ -2180,6 +2412,24 @@ export interface components {
       at: string;
       sentence: string;
       state: string;
+    };
+    Held: {
+      basis: string;
+      endable: boolean;
+      /** Format: date-time */
+      endsAt?: string;
+      extendable: boolean;
+      gives: string[];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /** @description A whole number of 64 bits, as a text */
+      line?: string;
+      name: string;
+      offer: string;
+      purpose: string;
+      /** Format: date-time */
+      startsAt: string;
+      target: string;
     };
     HeldChange: {
       /** Format: date-time */
@@ -2291,6 +2541,37 @@ export interface components {
       operations: number;
       worker: string;
     };
+    LineShown: {
+      answers: components["schemas"]["Answered"][];
+      endReason: string;
+      /** Format: date-time */
+      endedAt?: string;
+      /** Format: date-time */
+      givenFrom?: string;
+      /** Format: date-time */
+      givenUntil?: string;
+      gives: components["schemas"]["Gives"][];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      kind: string;
+      /** Format: date */
+      lastDay?: string;
+      name: string;
+      offer: string;
+      purpose: string;
+      reason: string;
+      risk: string;
+      rolePackage: string;
+      stages: components["schemas"]["StageShown"][];
+      /** Format: date */
+      startDay?: string;
+      state: string;
+      subject: components["schemas"]["Who"];
+      subjectDetail: string;
+      team: components["schemas"]["TeamShare"];
+      term: string;
+      yours: boolean;
+    };
     Link: {
       detail: string;
       kind: string;
@@ -2386,13 +2667,80 @@ export interface components {
       name: string;
       worker: string;
     };
+    NewAway: {
+      deputy: string;
+      /** Format: date */
+      from: string;
+      /** Format: date */
+      until: string;
+      worker?: string;
+    };
+    NewDecision: {
+      decision: string;
+      inPlaceOf?: string;
+      reason?: string;
+      to?: string;
+      /** Format: date */
+      until?: string;
+    };
+    NewDecisions: {
+      decision: components["schemas"]["NewDecision"];
+      lines: string[];
+    };
     NewPassword: {
       login: string;
       newPassword: string;
       password: string;
     };
+    NewRequest: {
+      lines: components["schemas"]["NewRequestLine"][];
+    };
+    NewRequestLine: {
+      answers?: {
+        [key: string]: string;
+      };
+      /** @description A whole number of 64 bits, as a text */
+      grant?: string;
+      kind?: string;
+      /** Format: date */
+      lastDay?: string;
+      offer: string;
+      reason?: string;
+      /** Format: date */
+      startDay?: string;
+      worker?: string;
+    };
     Note: {
       note: string;
+    };
+    NoteShown: {
+      /** Format: date-time */
+      at: string;
+      by: string;
+      forPerson: string;
+      /** @description A whole number of 64 bits, as a text */
+      line?: string;
+      /** Format: int32 */
+      stage?: number;
+      text: string;
+      what: string;
+    };
+    Offered: {
+      decides: string[][];
+      gives: components["schemas"]["Gives"][];
+      held: boolean;
+      key: string;
+      lastDayChosen: boolean;
+      name: string;
+      purpose: string;
+      questions: components["schemas"]["Asks"][];
+      reasonNeeded: boolean;
+      rolePackage: string;
+      /** Format: int32 */
+      startsAhead: number;
+      tags: string[];
+      term: string;
+      waits: boolean;
     };
     OpenDrift: {
       application: string;
@@ -2558,6 +2906,10 @@ export interface components {
       items: components["schemas"]["RejectedRow"][];
       next?: string;
     };
+    PageRequestLineListed: {
+      items: components["schemas"]["RequestLineListed"][];
+      next?: string;
+    };
     PageRunListed: {
       items: components["schemas"]["RunListed"][];
       next?: string;
@@ -2651,6 +3003,30 @@ export interface components {
       };
       steps: components["schemas"]["StepSaid"][];
       where: string;
+    };
+    PreviewLine: {
+      answers: components["schemas"]["Answered"][];
+      /** Format: date-time */
+      endsAt?: string;
+      gives: components["schemas"]["Gives"][];
+      kind: string;
+      name: string;
+      offer: string;
+      risk: string;
+      rolePackage: string;
+      stages: components["schemas"]["PreviewStage"][];
+      /** Format: date-time */
+      startsAt: string;
+      subject: components["schemas"]["Who"];
+    };
+    PreviewStage: {
+      agree: string;
+      ask: string[];
+      beside: boolean;
+      /** Format: int32 */
+      lapseDays: number;
+      note: string;
+      who: components["schemas"]["Who"][];
     };
     Reason: {
       reason: string;
@@ -2761,6 +3137,43 @@ export interface components {
       application: string;
       /** Format: int32 */
       repaired: number;
+    };
+    RequestComment: {
+      text: string;
+    };
+    RequestLineListed: {
+      answers: components["schemas"]["Answered"][];
+      /** Format: date-time */
+      askedAt: string;
+      askedBy: string;
+      endReason: string;
+      /** Format: date-time */
+      endedAt?: string;
+      gives: string[];
+      kind: string;
+      /** @description A whole number of 64 bits, as a text */
+      line: string;
+      name: string;
+      offer: string;
+      person: string;
+      reason: string;
+      /** @description A whole number of 64 bits, as a text */
+      request: string;
+      risk: string;
+      rolePackage: string;
+      state: string;
+      worker: string;
+    };
+    RequestShown: {
+      /** Format: date-time */
+      askedAt: string;
+      askedBy: string;
+      asker?: components["schemas"]["Who"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      lines: components["schemas"]["LineShown"][];
+      notes: components["schemas"]["NoteShown"][];
+      withdrawable: boolean;
     };
     Retried: {
       byApplication: {
@@ -2899,6 +3312,30 @@ export interface components {
       /** @description A whole number of 64 bits, as a text */
       timeout?: string;
     };
+    StageShown: {
+      agree: string;
+      ask: string[];
+      beside: boolean;
+      /** Format: date-time */
+      heldUntil?: string;
+      /** Format: date-time */
+      lapsesAt?: string;
+      /** Format: date-time */
+      nudgesAt?: string;
+      /** Format: int32 */
+      number: number;
+      /** Format: date-time */
+      opened?: string;
+      reason: string;
+      reasonNeeded: string;
+      /** Format: date-time */
+      settledAt?: string;
+      settledBy: string;
+      /** Format: date-time */
+      standbyFrom?: string;
+      state: string;
+      who: components["schemas"]["AskedOne"][];
+    };
     StandingSpan: {
       /** Format: date */
       from?: string;
@@ -2968,6 +3405,12 @@ export interface components {
       since?: string;
       /** Format: int32 */
       waiting: number;
+    };
+    TeamShare: {
+      /** Format: int32 */
+      holding: number;
+      /** Format: int32 */
+      people: number;
     };
     TestResult: {
       abilities: string[];
@@ -3114,12 +3557,22 @@ export interface components {
       troubles: string[];
       worker: string;
     };
+    Who: {
+      name: string;
+      worker: string;
+    };
     WhyAnswer: {
       entitlement: components["schemas"]["Entitlement"];
       observed: boolean;
       /** Format: date-time */
       observedSince?: string;
       paths: components["schemas"]["Path"][];
+    };
+    WhyEnded: {
+      reason: string;
+    };
+    WhyWithdrawn: {
+      reason?: string;
     };
     Work:
       | components["schemas"]["WorkClockAdvance"]
@@ -3336,7 +3789,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_20: {
+  list_22: {
     parameters: {
       query?: never;
       header?: never;
@@ -3356,7 +3809,7 @@ export interface operations {
       };
     };
   };
-  show_13: {
+  show_14: {
     parameters: {
       query?: never;
       header?: never;
@@ -3475,7 +3928,7 @@ export interface operations {
       };
     };
   };
-  preview_1: {
+  preview_2: {
     parameters: {
       query: {
         worker: string;
@@ -3565,7 +4018,57 @@ export interface operations {
       };
     };
   };
-  list_19: {
+  decideAll: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewDecisions"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Decided"][];
+        };
+      };
+    };
+  };
+  decide_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewDecision"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Decided"];
+        };
+      };
+    };
+  };
+  list_21: {
     parameters: {
       query?: {
         all?: boolean;
@@ -3615,6 +4118,72 @@ export interface operations {
       };
     };
   };
+  list_4: {
+    parameters: {
+      query?: {
+        worker?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Away"][];
+        };
+      };
+    };
+  };
+  add: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewAway"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Away"];
+        };
+      };
+    };
+  };
+  end_3: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   feeds: {
     parameters: {
       query?: never;
@@ -3639,7 +4208,7 @@ export interface operations {
       };
     };
   };
-  show_12: {
+  show_13: {
     parameters: {
       query?: never;
       header?: never;
@@ -3683,7 +4252,7 @@ export interface operations {
       };
     };
   };
-  list_18: {
+  list_20: {
     parameters: {
       query?: {
         after?: string;
@@ -3919,7 +4488,7 @@ export interface operations {
       };
     };
   };
-  list_17: {
+  list_19: {
     parameters: {
       query?: {
         application?: string;
@@ -3943,7 +4512,7 @@ export interface operations {
       };
     };
   };
-  list_16: {
+  list_18: {
     parameters: {
       query?: {
         application?: string;
@@ -4039,7 +4608,7 @@ export interface operations {
       };
     };
   };
-  show_11: {
+  show_12: {
     parameters: {
       query?: never;
       header?: never;
@@ -4165,7 +4734,7 @@ export interface operations {
       };
     };
   };
-  list_2: {
+  list_3: {
     parameters: {
       query?: {
         ended?: boolean;
@@ -4213,7 +4782,7 @@ export interface operations {
       };
     };
   };
-  end_1: {
+  end_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -4239,7 +4808,7 @@ export interface operations {
       };
     };
   };
-  list_15: {
+  list_17: {
     parameters: {
       query?: {
         kind?: string;
@@ -4314,7 +4883,7 @@ export interface operations {
       };
     };
   };
-  list_14: {
+  list_16: {
     parameters: {
       query?: never;
       header?: never;
@@ -4334,7 +4903,7 @@ export interface operations {
       };
     };
   };
-  list_1: {
+  list_2: {
     parameters: {
       query?: {
         after?: string;
@@ -4408,7 +4977,7 @@ export interface operations {
       };
     };
   };
-  show_10: {
+  show_11: {
     parameters: {
       query?: never;
       header?: never;
@@ -4477,7 +5046,7 @@ export interface operations {
       };
     };
   };
-  find: {
+  find_1: {
     parameters: {
       query: {
         text: string;
@@ -4519,7 +5088,53 @@ export interface operations {
       };
     };
   };
-  list_13: {
+  of: {
+    parameters: {
+      query: {
+        worker: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Held"][];
+        };
+      };
+    };
+  };
+  end_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WhyEnded"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  list_15: {
     parameters: {
       query?: {
         state?: string;
@@ -4543,7 +5158,7 @@ export interface operations {
       };
     };
   };
-  show_9: {
+  show_10: {
     parameters: {
       query?: never;
       header?: never;
@@ -4617,7 +5232,7 @@ export interface operations {
       };
     };
   };
-  list_12: {
+  list_14: {
     parameters: {
       query?: never;
       header?: never;
@@ -4637,7 +5252,7 @@ export interface operations {
       };
     };
   };
-  list_11: {
+  list_13: {
     parameters: {
       query?: {
         subject?: string;
@@ -4712,7 +5327,7 @@ export interface operations {
       };
     };
   };
-  preview: {
+  preview_1: {
     parameters: {
       query: {
         worker: string;
@@ -4736,7 +5351,7 @@ export interface operations {
       };
     };
   };
-  list_10: {
+  list_12: {
     parameters: {
       query?: {
         worker?: string;
@@ -4761,7 +5376,7 @@ export interface operations {
       };
     };
   };
-  show_8: {
+  show_9: {
     parameters: {
       query?: never;
       header?: never;
@@ -4805,7 +5420,30 @@ export interface operations {
       };
     };
   };
-  list_9: {
+  find: {
+    parameters: {
+      query?: {
+        worker?: string;
+        text?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Offered"][];
+        };
+      };
+    };
+  };
+  list_11: {
     parameters: {
       query?: {
         state?: string;
@@ -4882,7 +5520,7 @@ export interface operations {
       };
     };
   };
-  show_7: {
+  show_8: {
     parameters: {
       query?: never;
       header?: never;
@@ -4978,7 +5616,7 @@ export interface operations {
       };
     };
   };
-  list_8: {
+  list_10: {
     parameters: {
       query?: {
         text?: string;
@@ -5028,7 +5666,7 @@ export interface operations {
       };
     };
   };
-  show_6: {
+  show_7: {
     parameters: {
       query?: never;
       header?: never;
@@ -5168,7 +5806,7 @@ export interface operations {
       };
     };
   };
-  list_7: {
+  list_9: {
     parameters: {
       query?: {
         after?: string;
@@ -5191,7 +5829,7 @@ export interface operations {
       };
     };
   };
-  show_5: {
+  show_6: {
     parameters: {
       query?: never;
       header?: never;
@@ -5316,7 +5954,7 @@ export interface operations {
       };
     };
   };
-  list_6: {
+  list_8: {
     parameters: {
       query?: {
         open?: boolean;
@@ -5340,7 +5978,7 @@ export interface operations {
       };
     };
   };
-  show_4: {
+  show_5: {
     parameters: {
       query?: never;
       header?: never;
@@ -5406,7 +6044,7 @@ export interface operations {
       };
     };
   };
-  list_5: {
+  list_7: {
     parameters: {
       query?: {
         application?: string;
@@ -5430,7 +6068,7 @@ export interface operations {
       };
     };
   };
-  show_3: {
+  show_4: {
     parameters: {
       query?: never;
       header?: never;
@@ -5522,7 +6160,158 @@ export interface operations {
       };
     };
   };
-  list_4: {
+  list_1: {
+    parameters: {
+      query?: {
+        whose?: string;
+        worker?: string;
+        offer?: string;
+        state?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageRequestLineListed"];
+        };
+      };
+    };
+  };
+  submit: {
+    parameters: {
+      query?: never;
+      header?: {
+        "Idempotency-Key"?: string;
+      };
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewRequest"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RequestShown"];
+        };
+      };
+    };
+  };
+  preview: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewRequest"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PreviewLine"][];
+        };
+      };
+    };
+  };
+  show_3: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RequestShown"];
+        };
+      };
+    };
+  };
+  comment: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RequestComment"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RequestShown"];
+        };
+      };
+    };
+  };
+  withdraw: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WhyWithdrawn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RequestShown"];
+        };
+      };
+    };
+  };
+  list_6: {
     parameters: {
       query?: {
         playbook?: string;
@@ -6072,7 +6861,7 @@ export interface operations {
       };
     };
   };
-  list_3: {
+  list_5: {
     parameters: {
       query?: never;
       header?: never;

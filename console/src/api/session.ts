@@ -48,6 +48,8 @@ export type Permission =
   | "play-playbooks"
   | "see-letters"
   | "send-letters"
+  | "see-requests"
+  | "decide-in-place"
   | "read-ledger";
 
 /** Whether somebody may do this somewhere; the service decides each time where. */

@@ -56,6 +56,11 @@ export function Me({ session }: { session: Session }) {
               My own access
             </DropdownMenu.Item>
           )}
+          {session.worker && (
+            <DropdownMenu.Item className={item} onSelect={() => navigate("/away")}>
+              While I am away
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item className={item} onSelect={() => navigate("/password")}>
             Change my password
           </DropdownMenu.Item>

@@ -9,6 +9,7 @@ import { Pairs } from "../parts/sheet";
 import { Fault, Waiting } from "../parts/states";
 import { Tabs } from "../parts/tabs";
 import { Title } from "../parts/title";
+import { Holdings } from "../requests/holdings";
 import { PersonAccess } from "./person-access";
 import { PersonAccounts } from "./person-accounts";
 import { PersonHistory } from "./person-history";
@@ -71,12 +72,15 @@ export function PersonPage() {
             key: "access",
             name: "Access through time",
             content: (
-              <PersonAccess
-                worker={worker}
-                accounts={accounts.data ?? []}
-                why={query.get("why") ?? ""}
-                choose={(key) => choose("why", key)}
-              />
+              <>
+                <PersonAccess
+                  worker={worker}
+                  accounts={accounts.data ?? []}
+                  why={query.get("why") ?? ""}
+                  choose={(key) => choose("why", key)}
+                />
+                <Holdings worker={worker} own={session?.worker === worker} />
+              </>
             ),
           },
           {

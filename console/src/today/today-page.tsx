@@ -9,6 +9,8 @@ import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { Asks, useAsks } from "../playbooks/asks";
 import { StuckRuns, useStuckRuns } from "../playbooks/stuck-runs";
+import { Approvals } from "../requests/approvals";
+import { useWaitingLines } from "../requests/use-requests";
 import { alike } from "../provisioning/alike";
 import { FaultRow } from "./fault-row";
 import { OwnThings } from "./own-things";
@@ -30,10 +32,12 @@ export function TodayPage() {
     refetchInterval: 15_000,
   });
   const asks = useAsks();
+  const lines = useWaitingLines();
   const stuckRuns = useStuckRuns();
   if (error) return <Fault problem={error} retry={() => void refetch()} />;
   if (!today || !session) return <Waiting what="today" />;
   const waiting =
+    (lines.data?.items.length ?? 0) +
     (asks.data?.items.length ?? 0) +
     stuckRuns.length +
     alike(today.faults).length +
@@ -57,11 +61,16 @@ export function TodayPage() {
           ? "nothing waits for you"
           : count(waiting, "thing waits for you", "things wait for you")}
       </Title>
+      <Approvals heading="Your decision" />
       <Asks />
       {plain ? (
         session.worker && <OwnThings worker={session.worker} />
       ) : (
-        <Waits today={today} mends={may(session, "decide-operations")} asked={asks.data?.items.length ?? 0} />
+        <Waits
+          today={today}
+          mends={may(session, "decide-operations")}
+          asked={(asks.data?.items.length ?? 0) + (lines.data?.items.length ?? 0)}
+        />
       )}
       {may(session, "see-feeds") && <Moved today={today} />}
       <Upcoming upcoming={today.upcoming} />

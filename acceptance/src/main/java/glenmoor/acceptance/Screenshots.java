@@ -21,17 +21,35 @@ public final class Screenshots {
   private static final int SETTLE_MILLIS = 1_500;
   private static final int MOST_LOOKS = 60;
 
-  private record Shot(String name, String address, ColorScheme scheme, int width, int height) {
+  private record Shot(
+      String name, String address, String by, ColorScheme scheme, int width, int height) {
     static Shot of(String name, String address) {
-      return new Shot(name, address, ColorScheme.LIGHT, 1280, 800);
+      return new Shot(name, address, "isa", ColorScheme.LIGHT, 1280, 800);
+    }
+
+    /**
+     * One that is asked for by its address: {@code /held}, or as somebody {@code tam@/requests}.
+     */
+    static Shot asked(String words) {
+      var at = words.indexOf("@/");
+      var by = at > 0 ? words.substring(0, at) : "isa";
+      var phone = words.endsWith("#phone");
+      var address = words.substring(at > 0 ? at + 1 : 0).replace("#phone", "");
+      var name = words.replaceAll("\\W+", "-").replaceFirst("^-", "");
+      var shot = of(name, address).by(by);
+      return phone ? shot.phone() : shot;
+    }
+
+    Shot by(String login) {
+      return new Shot(name, address, login, scheme, width, height);
     }
 
     Shot dark() {
-      return new Shot(name, address, ColorScheme.DARK, width, height);
+      return new Shot(name, address, by, ColorScheme.DARK, width, height);
     }
 
     Shot phone() {
-      return new Shot(name, address, scheme, 390, 844);
+      return new Shot(name, address, by, scheme, 390, 844);
     }
   }
 
@@ -63,7 +81,9 @@ public final class Screenshots {
     var to = Path.of(arguments[2]);
     var only = List.of(arguments).subList(3, arguments.length);
     try (var console = new Console(running.url())) {
-      prepare(running);
+      if (only.isEmpty() || !only.stream().allMatch(each -> each.contains("/"))) {
+        prepare(running);
+      }
       if (only.isEmpty() || only.contains("sign-in")) {
         signIn(console, to);
       }
@@ -73,9 +93,8 @@ public final class Screenshots {
         }
       }
       for (var address : only) {
-        if (address.startsWith("/")) {
-          var name = address.replaceAll("\\W+", "-").replaceFirst("^-", "");
-          take(console, running, Shot.of(name, address), to);
+        if (address.contains("/")) {
+          take(console, running, Shot.asked(address), to);
         }
       }
     }
@@ -173,7 +192,7 @@ public final class Screenshots {
 
   private static void take(Console console, Running running, Shot shot, Path to) {
     try (var window = console.window(shot.scheme(), shot.width(), shot.height())) {
-      var page = console.signedIn(window, "isa", running.password("isa"));
+      var page = console.signedIn(window, shot.by(), running.password(shot.by()));
       page.navigate(shot.address());
       if (shot.name().equals("forecast")) {
         page.locator("input[type=file]").setInputFiles(running.scenario("feeds/2027-05.csv"));

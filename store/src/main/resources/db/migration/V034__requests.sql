@@ -27,7 +27,12 @@ create table request_line (
   start_day date null,
   last_day date null,
   term varchar(40) not null,
-  -- the grant it extends, or ends
+  -- the conflict rules that it would break, as last looked; and on what terms that was allowed
+  conflicts text not null,
+  exempt_control varchar(1000) not null default '',
+  exempt_until datetime(6) null,
+  exempt_by varchar(64) not null default '',
+  -- the grant it extends
   about_grant bigint null,
   -- open, or how it ended
   state varchar(12) not null,
@@ -103,6 +108,22 @@ create table request_note (
   what varchar(16) not null,
   text varchar(2000) not null,
   key request_note_request (request_id, id)
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
+
+-- A conflict that is allowed, for a reason, with a control in its place, until a moment.
+create table exemption (
+  id bigint not null primary key,
+  person_id bigint not null,
+  rule_key varchar(64) not null,
+  reason varchar(1000) not null,
+  control varchar(1000) not null,
+  given_by varchar(64) not null,
+  given_at datetime(6) not null,
+  until_at datetime(6) not null,
+  line_id bigint null,
+  ended_at datetime(6) null,
+  key exemption_person (person_id, rule_key),
+  key exemption_rule (rule_key, until_at)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
 -- Who acts for somebody between two days.

@@ -89,7 +89,7 @@ public final class Why {
           .filter(birthright -> birthright.key().equals(grant.basisKey()))
           .forEach(birthright -> rule(birthright, person, catalogue, links));
     } else {
-      links.add(new Link(grant.basis().word(), grant.basis().word(), grant.basisKey()));
+      links.add(basis(grant));
     }
     if (grant.target() instanceof Grant.Target.OfPackage bundle) {
       var known = catalogue.packages().get(bundle.key());
@@ -111,6 +111,12 @@ public final class Why {
         List.copyOf(links));
   }
 
+  private static Link basis(Grant grant) {
+    return GrantedBy.of(grant.basisKey())
+        .map(by -> new Link("request", "asked for by the offer " + by.offer(), "line " + by.line()))
+        .orElse(new Link(grant.basis().word(), grant.basis().word(), grant.basisKey()));
+  }
+
   private static String applicationName(Holder account, Catalogue catalogue) {
     return catalogue.applications().stream()
         .filter(each -> each.key().equals(account.application()))
@@ -123,8 +129,10 @@ public final class Why {
     var endsAt = grant.endsAt();
     return endsAt == null
         ? "in force"
-        : "in force until %s: %s"
-            .formatted(DAY.format(endsAt.atZone(catalogue.zone())), grant.endReason());
+        : "in force until %s%s"
+            .formatted(
+                DAY.format(endsAt.atZone(catalogue.zone())),
+                grant.endReason().isEmpty() ? "" : ": " + grant.endReason());
   }
 
   private static void rule(

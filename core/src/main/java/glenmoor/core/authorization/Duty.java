@@ -7,10 +7,12 @@ import static glenmoor.core.authorization.Permission.DECIDE_DRIFT;
 import static glenmoor.core.authorization.Permission.DECIDE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
 import static glenmoor.core.authorization.Permission.END_GRANTS;
+import static glenmoor.core.authorization.Permission.EXEMPT;
 import static glenmoor.core.authorization.Permission.LOAD_FEEDS;
 import static glenmoor.core.authorization.Permission.PUSH_PEOPLE;
 import static glenmoor.core.authorization.Permission.RECONCILE;
 import static glenmoor.core.authorization.Permission.SEE_APPLICATIONS;
+import static glenmoor.core.authorization.Permission.SEE_CONFLICTS;
 import static glenmoor.core.authorization.Permission.SEE_EVERYBODY;
 import static glenmoor.core.authorization.Permission.SEE_FEEDS;
 import static glenmoor.core.authorization.Permission.SEE_HELD_CHANGES;
@@ -60,6 +62,8 @@ public enum Duty {
       EnumSet.of(SEE_PORTFOLIOS, TEND_PORTFOLIOS, BUNDLE, END_GRANTS)),
   /** Builds packages and offers of what is in one portfolio. */
   BUNDLER("bundler", Scope.Kind.PORTFOLIO, EnumSet.of(SEE_PORTFOLIOS, BUNDLE)),
+  /** Answers for the risk of one conflict rule. */
+  CONFLICT_OWNER("conflict-owner", Scope.Kind.CONFLICT_RULE, EnumSet.of(SEE_CONFLICTS, EXEMPT)),
   /** Mends the faults of one application. */
   FIXER(
       "fixer",

@@ -35,6 +35,8 @@ public enum Permission {
   SEE_REQUESTS("see the requests of everybody", false),
   ASK_FOR_ANYBODY("ask for access for anybody", true),
   DECIDE_IN_PLACE("decide on requests in another's place", true),
+  SEE_CONFLICTS("see conflicts and exemptions", false),
+  EXEMPT("exempt somebody from a conflict rule", true),
   END_GRANTS("end what somebody was given", true),
   READ_LEDGER("read the ledger", false),
   SEE_SIGN_INS("see sign-ins, duties and tokens", false),

@@ -13,7 +13,8 @@ public record Scope(Kind kind, String key) {
   public enum Kind {
     EVERYTHING("everything"),
     APPLICATION("application"),
-    PORTFOLIO("portfolio");
+    PORTFOLIO("portfolio"),
+    CONFLICT_RULE("conflict-rule");
 
     private final String word;
 
@@ -40,6 +41,11 @@ public record Scope(Kind kind, String key) {
   /** One portfolio. */
   public static Scope portfolio(String key) {
     return new Scope(Kind.PORTFOLIO, key);
+  }
+
+  /** One conflict rule. */
+  public static Scope conflictRule(String key) {
+    return new Scope(Kind.CONFLICT_RULE, key);
   }
 
   /** Whether what is asked for lies within. */

@@ -175,7 +175,7 @@ public record Ask(
       return true;
     }
     try {
-      return where.get().holds(view(subject, AskKind.NEW, null, Risk.LOW, answers, catalogue));
+      return where.get().holds(view(subject, AskKind.NEW, null, Risk.LOW, 0, answers, catalogue));
     } catch (Unanswerable failed) {
       return true;
     }
@@ -249,8 +249,15 @@ public record Ask(
   }
 
   /** What the conditions of its route see. */
-  public Map<String, Object> view(Person subject, Catalogue catalogue) {
-    return view(subject, kind, days(startsAt, endsAt), risk(gives(catalogue)), answers, catalogue);
+  public Map<String, Object> view(Person subject, int conflicts, Catalogue catalogue) {
+    return view(
+        subject,
+        kind,
+        days(startsAt, endsAt),
+        risk(gives(catalogue)),
+        conflicts,
+        answers,
+        catalogue);
   }
 
   /** How many days something lasts; null where it is open-ended. */
@@ -262,19 +269,21 @@ public record Ask(
    * What conditions about an ask see.
    *
    * @param days how long it is for; null where it is open-ended
+   * @param conflicts how many rules it would break
    */
   public static Map<String, Object> view(
       Person subject,
       AskKind kind,
       @Nullable Long days,
       Risk risk,
+      int conflicts,
       Map<String, String> answers,
       Catalogue catalogue) {
     var view = catalogue.expressions().view(subject);
     view.put("ask.kind", kind.word());
     view.put("ask.days", Expressions.days(days));
     view.put("ask.risk", risk.word());
-    view.put("ask.conflicts", 0L);
+    view.put("ask.conflicts", (long) conflicts);
     view.put("answers", answers);
     return view;
   }

@@ -3,6 +3,7 @@ package glenmoor.core.requests;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
 import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.GrantedBy;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;

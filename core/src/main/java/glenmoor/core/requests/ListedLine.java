@@ -16,6 +16,8 @@ public record ListedLine(
     String askerName,
     Instant askedAt,
     String reason,
+    String answers,
+    String selected,
     String state,
     @Nullable Instant endedAt,
     String endReason,

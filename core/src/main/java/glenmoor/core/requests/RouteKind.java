@@ -73,6 +73,20 @@ public final class RouteKind implements DefinitionKind<Route> {
     return List.copyOf(stages);
   }
 
+  /**
+   * The stage that a line gets besides where it would cause a conflict, and its route asks nobody
+   * who answers for that.
+   */
+  public static StageRule conflictStage(Defined known) {
+    return StageReading.kept(
+        Map.of(
+            "ask", "conflict-owners",
+            "otherwise", "administrators",
+            "where", "ask.conflicts > 0",
+            "reason", "both"),
+        known);
+  }
+
   /** A stage as a line kept it, with what is defined now. */
   public static StageRule kept(Map<String, Object> said, Defined known) {
     return StageReading.kept(said, known);

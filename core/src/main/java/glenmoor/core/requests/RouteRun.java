@@ -47,6 +47,27 @@ public record RouteRun(List<StageRun> stages, LineState state) {
         new LineState.Open());
   }
 
+  /** The same with one more stage at the end. */
+  public RouteRun adding(StageRule rule) {
+    return new RouteRun(
+        Stream.concat(stages.stream(), Stream.of(new StageRun(rule, new Ahead(), List.of(), null)))
+            .toList(),
+        state);
+  }
+
+  /** Whether a stage is still to come, or waits, that is about conflicts. */
+  public boolean conflictsAhead() {
+    return stages.stream()
+        .anyMatch(stage -> stage.rule().settlesConflicts() && !(stage.state() instanceof Settled));
+  }
+
+  /** Whether such a stage waits for somebody, or for an administrator where nobody is named. */
+  public boolean conflictsWait(Optional<PersonId> by) {
+    return stages.stream()
+        .anyMatch(
+            stage -> stage.rule().settlesConflicts() && by.map(stage::asks).orElse(stage.waits()));
+  }
+
   /** A line after a move, and what that brought about. */
   public record Moved(RouteRun run, List<Happening> happened) {}
 
@@ -463,7 +484,8 @@ public record RouteRun(List<StageRun> stages, LineState state) {
     }
 
     private List<Approver> alreadyAgreed(StageRule rule, List<Approver> asked) {
-      if (rule.again()) {
+      // Whoever allows a conflict says on what terms; agreeing to the rest is no such word.
+      if (rule.again() || rule.settlesConflicts()) {
         return asked;
       }
       var agreed = new HashSet<PersonId>();

@@ -33,6 +33,11 @@ public record StageRule(
     Optional<AskCondition> where,
     boolean beside,
     boolean again) {
+  /** Whether it is about the conflicts that a line would cause. */
+  public boolean settlesConflicts() {
+    return ask.stream().anyMatch(Deciders.ConflictOwners.class::isInstance);
+  }
+
   /** How many of those who are asked must agree. */
   public enum Agree {
     ANY("any"),

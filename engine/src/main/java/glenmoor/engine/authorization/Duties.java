@@ -7,6 +7,7 @@ import glenmoor.core.authorization.Assignment;
 import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
+import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
@@ -173,6 +174,10 @@ public final class Duties {
       case PORTFOLIO -> {
         one(duty, key, catalogue.defined().all(PortfolioKind.class).keySet());
         yield Scope.portfolio(key);
+      }
+      case CONFLICT_RULE -> {
+        one(duty, key, catalogue.defined().all(ConflictRuleKind.class).keySet());
+        yield Scope.conflictRule(key);
       }
     };
   }

@@ -2,6 +2,7 @@ package glenmoor.engine.requests;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.requests.Move;
@@ -38,11 +39,20 @@ public final class ApprovalService {
    * @param reason empty for none
    * @param until to the end of which day it is held; null for other words
    * @param to the worker number of whoever it is passed on to; empty for other words
+   * @param control what is done in the place of separating the duties, where a conflict is allowed;
+   *     empty for other decisions
+   * @param exemptUntil the last day on which it is; null for other decisions
    * @param inPlaceOf whose decision an administrator takes, by worker number; empty for one's own,
    *     {@code anybody} where nobody who is asked could act
    */
   public record Decision(
-      String word, String reason, @Nullable LocalDate until, String to, String inPlaceOf) {}
+      String word,
+      String reason,
+      @Nullable LocalDate until,
+      String to,
+      String control,
+      @Nullable LocalDate exemptUntil,
+      String inPlaceOf) {}
 
   /**
    * What came of deciding on one of several lines.
@@ -146,10 +156,16 @@ public final class ApprovalService {
     var inPlace = as.filter(row -> own == null || !row.id().equals(own.id())).map(PersonRow::id);
     var mover = new Mover(actor.login(), inPlace.orElse(null));
     var reason = decision.reason().strip();
+    moves.note(
+        loaded, stage(loaded.run(), person), decision.word(), said(decision, reason), mover, now);
     switch (decision.word()) {
       case "approve" -> {
         possible(loaded);
-        move(loaded, new Move.Approve(person, reason), List.of(), mover);
+        move(
+            exempting(loaded, decision, person, actor),
+            new Move.Approve(person, reason),
+            List.of(),
+            mover);
       }
       case "decline" -> move(loaded, new Move.Decline(person, reason), List.of(), mover);
       case "hold" ->
@@ -173,8 +189,6 @@ public final class ApprovalService {
               "“%s” decides nothing; say approve, decline, hold, go-on, pass-on or ask-back."
                   .formatted(decision.word()));
     }
-    moves.note(
-        loaded, stage(loaded.run(), person), decision.word(), said(decision, reason), mover, now);
     ledger.append(
         new LedgerEntry(
             now,
@@ -192,6 +206,42 @@ public final class ApprovalService {
                 decision.inPlaceOf(),
                 "reason",
                 reason)));
+  }
+
+  /**
+   * Whoever agrees at a stage about conflicts says on what terms: what is done instead, and until
+   * when.
+   */
+  private Loaded exempting(
+      Loaded loaded, Decision decision, Optional<PersonId> person, Actor actor) {
+    if (!loaded.run().conflictsWait(person)) {
+      return loaded;
+    }
+    var catalogue = catalogues.current();
+    var now = clock.instant();
+    var rules = moves.conflicts(loaded, catalogue, now);
+    if (rules.isEmpty()) {
+      return loaded;
+    }
+    var last = decision.exemptUntil();
+    if (decision.control().isBlank() || last == null) {
+      throw Refused.badInput(
+          "It would break “%s”. Allow it with a control in its place, and until a day: say both."
+              .formatted(rules.getFirst().name()));
+    }
+    new StatedReason(decision.control());
+    var today = now.atZone(catalogue.zone()).toLocalDate();
+    var longest = rules.stream().mapToInt(ConflictRule::longestDays).min().getAsInt();
+    if (last.isBefore(today) || last.isAfter(today.plusDays(longest))) {
+      throw Refused.badInput(
+          "An exemption from “%s” lasts to %s at the latest; %s is not within."
+              .formatted(rules.getFirst().name(), today.plusDays(longest), last));
+    }
+    return new Loaded(
+        LineRuns.exempt(loaded.line(), decision.control().strip(), endOf(last), actor.login()),
+        loaded.request(),
+        loaded.subject(),
+        loaded.run());
   }
 
   /** Whoever agrees to what can come to nothing is told so; it is dropped by the sweep. */

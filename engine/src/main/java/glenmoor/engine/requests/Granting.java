@@ -1,8 +1,8 @@
 package glenmoor.engine.requests;
 
 import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.GrantedBy;
 import glenmoor.core.ledger.LedgerEntry;
-import glenmoor.core.requests.GrantedBy;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.Bulk;
 import glenmoor.store.Ids;

@@ -1,7 +1,10 @@
 package glenmoor.engine.requests;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.GrantedBy;
+import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.PersonId;
@@ -9,7 +12,6 @@ import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.core.requests.Ask;
 import glenmoor.core.requests.AskKind;
-import glenmoor.core.requests.GrantedBy;
 import glenmoor.core.requests.Happening;
 import glenmoor.core.requests.LineState;
 import glenmoor.core.requests.LineState.Outcome;
@@ -18,12 +20,14 @@ import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
 import glenmoor.core.requests.Organisation;
 import glenmoor.core.requests.Refusal;
+import glenmoor.core.requests.RouteKind;
 import glenmoor.core.requests.RouteRun;
 import glenmoor.core.requests.Situation;
 import glenmoor.core.requests.StageRun;
 import glenmoor.core.requests.Term;
 import glenmoor.core.requests.Unaskable;
 import glenmoor.engine.Refused;
+import glenmoor.engine.conflicts.Prevention;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
@@ -44,6 +48,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
@@ -59,6 +64,7 @@ final class LineMoves {
   private final LineRuns runs;
   private final Organisations organisations;
   private final Granting granting;
+  private final Prevention prevention;
   private final RequestLetters letters;
   private final Catalogues catalogues;
   private final Ledger ledger;
@@ -72,6 +78,7 @@ final class LineMoves {
       LineRuns runs,
       Organisations organisations,
       Granting granting,
+      Prevention prevention,
       RequestLetters letters,
       Catalogues catalogues,
       Ledger ledger,
@@ -83,6 +90,7 @@ final class LineMoves {
     this.runs = runs;
     this.organisations = organisations;
     this.granting = granting;
+    this.prevention = prevention;
     this.letters = letters;
     this.catalogues = catalogues;
     this.ledger = ledger;
@@ -126,7 +134,11 @@ final class LineMoves {
 
   /** Who is who around a line; people it may be passed on to are looked at, too. */
   Organisation organisation(
-      Loaded loaded, Collection<Long> others, Catalogue catalogue, LocalDate today) {
+      Loaded loaded,
+      List<String> conflicts,
+      Collection<Long> others,
+      Catalogue catalogue,
+      LocalDate today) {
     var line = loaded.line();
     return organisations.around(
         new Organisations.About(
@@ -134,6 +146,7 @@ final class LineMoves {
             loaded.request().askerId(),
             portfolio(line.packageKey(), catalogue),
             Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue).toList(),
+            conflicts,
             Stream.concat(
                     others.stream(),
                     loaded.run().stages().stream()
@@ -153,29 +166,72 @@ final class LineMoves {
   /**
    * Makes a move, inside the caller's transaction, and all that follows from it.
    *
+   * <p>Each time it is looked anew which conflict rules the line would break. Where it would, and
+   * no stage is still to come that is about that, it gets one; so nothing is given with a conflict
+   * that nobody was asked about.
+   *
    * @param others people that the move names
    * @throws Refused if it cannot be made; nothing has changed then
    */
-  RouteRun make(Loaded loaded, Move move, Collection<Long> others, Mover mover) {
+  RouteRun make(Loaded before, Move move, Collection<Long> others, Mover mover) {
     var now = clock.instant();
     var catalogue = catalogues.current();
     var today = now.atZone(catalogue.zone()).toLocalDate();
-    var organisation = organisation(loaded, others, catalogue, today);
-    var situation = new Situation(organisation, view(loaded, catalogue, now), now);
+    var found = conflicts(before, catalogue, now);
+    var loaded = withConflicts(before, found, catalogue);
+    var organisation = organisation(loaded, keys(found), others, catalogue, today);
+    var situation = new Situation(organisation, view(loaded, found.size(), catalogue, now), now);
     var moved = moved(loaded.run(), move, situation);
     // What was agreed to may not be possible any more: then it is dropped, and nothing is given.
     if (moved.run().state() instanceof LineState.Ended ended
         && ended.outcome() == Outcome.APPROVED) {
-      var impossible = impossible(loaded, catalogue, now);
+      var impossible =
+          impossible(loaded, catalogue, now).or(() -> notAllowed(loaded.line(), found));
       if (impossible.isPresent()) {
         moved = moved(loaded.run(), new Move.Drop(impossible.get()), situation);
       } else {
-        give(loaded, catalogue, now, mover);
+        give(loaded, found, catalogue, now, mover);
       }
     }
-    keep(loaded, moved, catalogue, now, mover);
+    keep(loaded, before.run(), moved, catalogue, now, mover);
     letters.tell(loaded, moved, catalogue, now);
     return moved.run();
+  }
+
+  /** No way leads here; if one ever did, nothing would be given by it. */
+  private static Optional<String> notAllowed(LineRow line, List<ConflictRule> found) {
+    return found.isEmpty() || line.exemptUntil() != null
+        ? Optional.empty()
+        : Optional.of(
+            "It would break “%s”, and nobody has allowed that.".formatted(found.getFirst().name()));
+  }
+
+  /** The rules that a line would break as the world is now. */
+  List<ConflictRule> conflicts(Loaded loaded, Catalogue catalogue, Instant now) {
+    var line = loaded.line();
+    return prevention.caused(
+        line.personId(),
+        Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue)
+            .map(Entitlement::key)
+            .collect(Collectors.toSet()),
+        catalogue,
+        now);
+  }
+
+  private static List<String> keys(List<ConflictRule> rules) {
+    return rules.stream().map(ConflictRule::key).sorted().toList();
+  }
+
+  private static Loaded withConflicts(
+      Loaded loaded, List<ConflictRule> found, Catalogue catalogue) {
+    var known = LineRuns.keys(loaded.line().conflicts());
+    var keys = keys(found);
+    var run = loaded.run();
+    if (run.open() && !known.containsAll(keys) && !run.conflictsAhead()) {
+      run = run.adding(RouteKind.conflictStage(catalogue.defined()));
+    }
+    return new Loaded(
+        LineRuns.withConflicts(loaded.line(), keys), loaded.request(), loaded.subject(), run);
   }
 
   private static RouteRun.Moved moved(RouteRun run, Move move, Situation situation) {
@@ -193,11 +249,16 @@ final class LineMoves {
   }
 
   private void keep(
-      Loaded loaded, RouteRun.Moved moved, Catalogue catalogue, Instant now, Mover mover) {
+      Loaded loaded,
+      RouteRun before,
+      RouteRun.Moved moved,
+      Catalogue catalogue,
+      Instant now,
+      Mover mover) {
     var facts = FactsJson.read(loaded.subject().facts(), catalogue.facts());
     runs.write(
         loaded.line(),
-        loaded.run(),
+        before,
         moved.run(),
         WorkerNumber.key(facts.text(Facts.MANAGER)),
         catalogue.revision(),
@@ -297,7 +358,7 @@ final class LineMoves {
     return grant == null ? null : grants.byId(grant);
   }
 
-  private Map<String, Object> view(Loaded loaded, Catalogue catalogue, Instant now) {
+  private Map<String, Object> view(Loaded loaded, int conflicts, Catalogue catalogue, Instant now) {
     var line = loaded.line();
     Long days;
     try {
@@ -311,6 +372,7 @@ final class LineMoves {
         AskKind.ofWord(line.kind()).orElseThrow(),
         days,
         Ask.risk(Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue)),
+        conflicts,
         LineRuns.answers(line),
         catalogue);
   }
@@ -339,13 +401,26 @@ final class LineMoves {
     return Optional.empty();
   }
 
-  private void give(Loaded loaded, Catalogue catalogue, Instant now, Mover mover) {
+  /** What is given with a conflict ends with the exemption from it at the latest. */
+  private void give(
+      Loaded loaded, List<ConflictRule> conflicts, Catalogue catalogue, Instant now, Mover mover) {
     var line = loaded.line();
     var times = times(line, catalogue, now);
     var cause = "request:" + loaded.request().id();
+    var until = line.exemptUntil();
+    var end = times.end();
+    if (!conflicts.isEmpty() && until != null) {
+      prevention.exempt(
+          loaded.subject(),
+          conflicts,
+          new Prevention.Terms(
+              line.reason(), line.exemptControl(), line.exemptBy(), until, line.id()),
+          now);
+      end = end == null || end.isAfter(until) ? until : end;
+    }
     var about = about(line);
     if (line.kind().equals(AskKind.EXTEND.word()) && about != null) {
-      granting.end(loaded.subject(), about, times.end(), "", mover.login(), cause, now);
+      granting.end(loaded.subject(), about, end, "", mover.login(), cause, now);
       return;
     }
     granting.give(
@@ -356,7 +431,7 @@ final class LineMoves {
             Basis.REQUEST,
             new GrantedBy(line.offer(), line.id()).key(),
             times.start(),
-            times.end()),
+            end),
         mover.login(),
         cause,
         now);

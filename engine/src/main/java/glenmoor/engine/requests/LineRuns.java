@@ -51,11 +51,19 @@ final class LineRuns {
   }
 
   static Map<String, String> answers(LineRow line) {
-    return JSON.readValue(line.answers(), ANSWERS);
+    return answersOf(line.answers());
+  }
+
+  static Map<String, String> answersOf(String json) {
+    return JSON.readValue(json, ANSWERS);
   }
 
   static List<String> selected(LineRow line) {
-    return JSON.readValue(line.selected(), KEYS);
+    return keys(line.selected());
+  }
+
+  static List<String> keys(String json) {
+    return JSON.readValue(json, KEYS);
   }
 
   static String write(Object value) {
@@ -176,6 +184,10 @@ final class LineRuns {
             line.startDay(),
             line.lastDay(),
             line.term(),
+            line.conflicts(),
+            line.exemptControl(),
+            line.exemptUntil(),
+            line.exemptBy(),
             line.aboutGrant(),
             ended == null ? "open" : ended.outcome().word(),
             ended == null ? null : ended.at(),
@@ -189,12 +201,58 @@ final class LineRuns {
     writeStages(line.id(), before, after, by);
   }
 
+  /** The line with the conflicts that it would cause now. */
+  static LineRow withConflicts(LineRow line, List<String> rules) {
+    return changed(line, write(rules), line.exemptControl(), line.exemptUntil(), line.exemptBy());
+  }
+
+  /** The line with the terms on which its conflicts are allowed. */
+  static LineRow exempt(LineRow line, String control, Instant until, String by) {
+    return changed(line, line.conflicts(), control, until, by);
+  }
+
+  private static LineRow changed(
+      LineRow line,
+      String conflicts,
+      String control,
+      @Nullable Instant exemptUntil,
+      String exemptBy) {
+    return new LineRow(
+        line.id(),
+        line.requestId(),
+        line.kind(),
+        line.personId(),
+        line.offer(),
+        line.packageKey(),
+        line.route(),
+        line.reason(),
+        line.answers(),
+        line.selected(),
+        line.startDay(),
+        line.lastDay(),
+        line.term(),
+        conflicts,
+        control,
+        exemptUntil,
+        exemptBy,
+        line.aboutGrant(),
+        line.state(),
+        line.endedAt(),
+        line.endReason(),
+        line.dueAt(),
+        line.managerKey(),
+        line.catalogue(),
+        line.lookedAt(),
+        line.revision(),
+        line.openKey());
+  }
+
   private void writeStages(long line, @Nullable RouteRun before, RouteRun after, String by) {
     var stages = new ArrayList<StageRow>();
     var approvers = new ArrayList<ApproverRow>();
     for (var i = 0; i < after.stages().size(); i++) {
       var stage = after.stages().get(i);
-      if (before == null || !before.stages().get(i).equals(stage)) {
+      if (before == null || i >= before.stages().size() || !before.stages().get(i).equals(stage)) {
         stages.add(row(line, i, stage, by));
       }
       for (var each : stage.approvers()) {

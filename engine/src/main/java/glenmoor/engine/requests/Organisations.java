@@ -61,6 +61,7 @@ final class Organisations {
    *
    * @param asker null where that is no person
    * @param gives all that it gives
+   * @param conflicts keys of the conflict rules that it would break
    * @param others people who may be asked besides, such as those it was passed on to
    */
   record About(
@@ -68,6 +69,7 @@ final class Organisations {
       @Nullable Long asker,
       String portfolio,
       List<Entitlement> gives,
+      Collection<String> conflicts,
       Collection<Long> others) {}
 
   /** What is known of people, each read once. */
@@ -164,6 +166,13 @@ final class Organisations {
               .distinct()
               .flatMap(key ->
                   duty(known, Duty.APPLICATION_OWNER, Scope.application(key), catalogue, today)
+                      .stream())
+              .distinct()
+              .toList();
+      case Deciders.ConflictOwners c ->
+          about.conflicts().stream()
+              .flatMap(key ->
+                  duty(known, Duty.CONFLICT_OWNER, Scope.conflictRule(key), catalogue, today)
                       .stream())
               .distinct()
               .toList();

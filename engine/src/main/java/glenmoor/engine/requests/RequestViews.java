@@ -7,9 +7,13 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.conditions.Unanswerable;
+import glenmoor.core.conflicts.ConflictRule;
+import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.people.WorkerNumber;
+import glenmoor.core.provisioning.OperationSearch;
+import glenmoor.core.provisioning.OperationView;
 import glenmoor.core.requests.Approver;
 import glenmoor.core.requests.Ask;
 import glenmoor.core.requests.Deciders;
@@ -18,7 +22,6 @@ import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
 import glenmoor.core.requests.Organisation;
 import glenmoor.core.requests.Question;
-import glenmoor.core.requests.Route;
 import glenmoor.core.requests.RouteKind;
 import glenmoor.core.requests.RouteRun;
 import glenmoor.core.requests.StageRule;
@@ -29,7 +32,9 @@ import glenmoor.core.requests.StageState.Held;
 import glenmoor.core.requests.StageState.Open;
 import glenmoor.core.requests.StageState.Settled;
 import glenmoor.core.requests.StageState.Times;
+import glenmoor.core.requests.TeamShare;
 import glenmoor.engine.Authorization;
+import glenmoor.engine.conflicts.Prevention;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.requests.Asking.Checked;
 import glenmoor.engine.time.Clock;
@@ -38,6 +43,10 @@ import glenmoor.store.identity.SignInMapper;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
+import glenmoor.store.provisioning.AccountMapper;
+import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.AccountMapper.HoldingRow;
+import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.requests.RequestMapper;
 import glenmoor.store.requests.RequestMapper.LineRow;
 import glenmoor.store.requests.RequestMapper.NoteRow;
@@ -66,6 +75,27 @@ public final class RequestViews {
   /** One thing that a line gives. */
   public record Gives(String entitlement, String name, String application, String risk) {}
 
+  /**
+   * What has become of one thing that a line gave.
+   *
+   * @param state confirmed, on its way, by hand while it is somebody's task, fault, or gone
+   * @param since when it was seen in the application; null while it was not
+   */
+  public record Became(String entitlement, String state, @Nullable Instant since) {}
+
+  /**
+   * A conflict that a line would cause.
+   *
+   * @param needsTerms whether whoever sees this decides on it now, and on what terms
+   */
+  public record Conflicting(
+      String rule,
+      String name,
+      String risk,
+      List<String> controls,
+      int longestDays,
+      boolean needsTerms) {}
+
   /** A question with its answer. */
   public record Answered(String key, String question, String answer) {}
 
@@ -91,6 +121,7 @@ public final class RequestViews {
       String risk,
       List<Gives> gives,
       List<Answered> answers,
+      List<Conflicting> conflicts,
       List<PreviewStage> stages) {}
 
   /**
@@ -147,9 +178,14 @@ public final class RequestViews {
       @Nullable Instant endedAt,
       String endReason,
       boolean yours,
+      List<Conflicting> conflicts,
+      String exemptControl,
+      @Nullable Instant exemptUntil,
       List<StageShown> stages,
       @Nullable Instant givenFrom,
-      @Nullable Instant givenUntil) {}
+      @Nullable Instant givenUntil,
+      List<Became> became,
+      TeamShare team) {}
 
   /** Something that was said or done. */
   public record NoteShown(
@@ -174,10 +210,13 @@ public final class RequestViews {
   private final RequestMapper requests;
   private final PersonMapper people;
   private final GrantMapper grants;
+  private final AccountMapper accounts;
+  private final OperationMapper operations;
   private final SignInMapper signIns;
   private final LineRuns runs;
   private final Organisations organisations;
   private final Asking asking;
+  private final Prevention prevention;
   private final Catalogues catalogues;
   private final Clock clock;
 
@@ -185,19 +224,25 @@ public final class RequestViews {
       RequestMapper requests,
       PersonMapper people,
       GrantMapper grants,
+      AccountMapper accounts,
+      OperationMapper operations,
       SignInMapper signIns,
       LineRuns runs,
       Organisations organisations,
       Asking asking,
+      Prevention prevention,
       Catalogues catalogues,
       Clock clock) {
     this.requests = requests;
     this.people = people;
     this.grants = grants;
+    this.accounts = accounts;
+    this.operations = operations;
     this.signIns = signIns;
     this.runs = runs;
     this.organisations = organisations;
     this.asking = asking;
+    this.prevention = prevention;
     this.catalogues = catalogues;
     this.clock = clock;
   }
@@ -276,11 +321,24 @@ public final class RequestViews {
             limit));
   }
 
-  /** The plain names of packages, by key. */
-  public Map<String, String> names() {
-    var names = new HashMap<String, String>();
-    catalogues.current().packages().values().forEach(each -> names.put(each.key(), each.name()));
-    return names;
+  /**
+   * What a line in a list is about.
+   *
+   * @param gives plain names
+   */
+  public record ListedAbout(String name, List<String> gives, List<Answered> answers, String risk) {}
+
+  /** The same, from the row of a list. */
+  public ListedAbout about(ListedLine line) {
+    var catalogue = catalogues.current();
+    var gives = Ask.gives(line.packageKey(), LineRuns.keys(line.selected()), catalogue).toList();
+    return new ListedAbout(
+        Optional.ofNullable(catalogue.packages().get(line.packageKey()))
+            .map(RolePackage::name)
+            .orElse(line.packageKey()),
+        gives.stream().map(Entitlement::plainName).toList(),
+        answered(line.offer(), LineRuns.answersOf(line.answers()), catalogue),
+        Ask.risk(gives.stream()).word());
   }
 
   /** How many lines wait for the actor, up to a number. */
@@ -407,9 +465,84 @@ public final class RequestViews {
         line.endedAt(),
         line.endReason(),
         own != null && run.asks(new PersonId(own.id())),
+        conflicting(
+            line,
+            run.conflictsWait(Optional.ofNullable(own).map(row -> new PersonId(row.id()))),
+            catalogue),
+        line.exemptControl(),
+        line.exemptUntil(),
         stages(run, names),
         given.map(GrantMapper.GrantRow::startsAt).orElse(null),
-        given.map(GrantMapper.GrantRow::endsAt).orElse(null));
+        given.map(GrantMapper.GrantRow::endsAt).orElse(null),
+        given.isEmpty() ? List.of() : became(subject, gives),
+        team(subject, line.packageKey(), catalogue));
+  }
+
+  /** What was seen of it in the applications, and where it is stuck. */
+  private List<Became> became(PersonRow subject, List<Entitlement> gives) {
+    var owned = accounts.of(List.of(subject.id()));
+    var applications =
+        owned.stream().collect(Collectors.toMap(AccountRow::id, AccountRow::application));
+    var seen = new HashMap<String, HoldingRow>();
+    if (!owned.isEmpty()) {
+      accounts
+          .holdings(List.copyOf(applications.keySet()))
+          .forEach(row -> seen.put(row.entitlement(), row));
+    }
+    var stuck =
+        operations
+            .search(
+                new OperationSearch(
+                    List.of("fault", "task"), null, null, subject.workerNumber(), null, null, 50),
+                null)
+            .stream()
+            .collect(
+                Collectors.toMap(
+                    OperationView::application, OperationView::state, (one, other) -> one));
+    return gives.stream()
+        .map(each -> {
+          var row = seen.get(each.key());
+          if (row != null && row.observed()) {
+            return new Became(
+                each.key(), row.desired() ? "confirmed" : "on its way out", row.observedSince());
+          }
+          var at = stuck.get(each.application());
+          return new Became(
+              each.key(),
+              row == null || !row.desired()
+                  ? at == null && row != null ? "gone" : at == null ? "on its way" : word(at)
+                  : at == null ? "on its way" : word(at),
+              null);
+        })
+        .toList();
+  }
+
+  private static String word(String state) {
+    return state.equals("task") ? "by hand" : state;
+  }
+
+  private static List<Conflicting> conflicting(
+      LineRow line, boolean needsTerms, Catalogue catalogue) {
+    var rules = catalogue.defined().all(ConflictRuleKind.class);
+    return LineRuns.keys(line.conflicts()).stream()
+        .flatMap(key -> Stream.ofNullable(rules.get(key)))
+        .map(rule -> conflicting(rule, needsTerms))
+        .toList();
+  }
+
+  private static Conflicting conflicting(ConflictRule rule, boolean needsTerms) {
+    return new Conflicting(
+        rule.key(), rule.name(), rule.risk(), rule.controls(), rule.longestDays(), needsTerms);
+  }
+
+  private TeamShare team(PersonRow subject, String rolePackage, Catalogue catalogue) {
+    var manager =
+        WorkerNumber.key(FactsJson.read(subject.facts(), catalogue.facts()).text(Facts.MANAGER));
+    var now = clock.instant();
+    return manager.isEmpty()
+        ? new TeamShare(0, 0)
+        : requests.team(
+            manager, subject.id(), rolePackage, now, now.atZone(catalogue.zone()).toLocalDate());
   }
 
   private static Gives gives(Entitlement each, Catalogue catalogue) {
@@ -502,6 +635,16 @@ public final class RequestViews {
     var ask = checked.ask();
     var route =
         Objects.requireNonNull(catalogue.defined().all(RouteKind.class).get(ask.offer().route()));
+    var found =
+        prevention.caused(
+            checked.subject().id(),
+            ask.gives(catalogue).map(Entitlement::key).collect(Collectors.toSet()),
+            catalogue,
+            now);
+    var rules = new ArrayList<>(route.stages());
+    if (!found.isEmpty() && rules.stream().noneMatch(StageRule::settlesConflicts)) {
+      rules.add(RouteKind.conflictStage(catalogue.defined()));
+    }
     return new PreviewLine(
         ask.offer().key(),
         ask.rolePackage().key(),
@@ -513,11 +656,17 @@ public final class RequestViews {
         Ask.risk(ask.gives(catalogue)).word(),
         ask.gives(catalogue).map(each -> gives(each, catalogue)).toList(),
         answered(ask.offer().key(), ask.answers(), catalogue),
-        stages(checked, own, route, catalogue, now));
+        found.stream().map(rule -> conflicting(rule, false)).toList(),
+        stages(checked, own, found, rules, catalogue, now));
   }
 
   private List<PreviewStage> stages(
-      Checked checked, @Nullable PersonRow own, Route route, Catalogue catalogue, Instant now) {
+      Checked checked,
+      @Nullable PersonRow own,
+      List<ConflictRule> found,
+      List<StageRule> rules,
+      Catalogue catalogue,
+      Instant now) {
     var organisation =
         organisations.around(
             new Organisations.About(
@@ -525,26 +674,26 @@ public final class RequestViews {
                 own == null ? null : own.id(),
                 checked.ask().rolePackage().portfolio(),
                 checked.ask().gives(catalogue).toList(),
+                found.stream().map(ConflictRule::key).toList(),
                 List.of()),
-            route.stages(),
+            rules,
             catalogue,
             now.atZone(catalogue.zone()).toLocalDate());
-    var view = checked.ask().view(checked.person(), catalogue);
+    var view = checked.ask().view(checked.person(), found.size(), catalogue);
     var asked =
-        route.stages().stream()
-            .map(rule -> organisation.asked(rule.ask()))
-            .flatMap(List::stream)
+        rules.stream()
+            .flatMap(rule ->
+                Stream.concat(
+                    organisation.asked(rule.ask()).stream(),
+                    organisation.asked(rule.otherwise()).stream()))
             .map(each -> each.person().value())
             .collect(Collectors.toSet());
-    route.stages().stream()
-        .flatMap(rule -> organisation.asked(rule.otherwise()).stream())
-        .forEach(each -> asked.add(each.person().value()));
     var names =
         asked.isEmpty()
             ? Map.<Long, Who>of()
             : people.byIds(asked).stream()
                 .collect(Collectors.toMap(PersonRow::id, RequestViews::who));
-    return route.stages().stream().map(rule -> stage(rule, organisation, view, names)).toList();
+    return rules.stream().map(rule -> stage(rule, organisation, view, names)).toList();
   }
 
   private static PreviewStage stage(

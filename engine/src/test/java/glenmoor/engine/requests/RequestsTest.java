@@ -146,7 +146,7 @@ class RequestsTest extends EngineTest {
   }
 
   private static Decision approve() {
-    return new Decision("approve", "", null, "", "");
+    return new Decision("approve", "", null, "", "", null, "");
   }
 
   private long ask(NewLine line, Actor actor) {
@@ -287,7 +287,9 @@ class RequestsTest extends EngineTest {
           try {
             approvals.decide(
                 line,
-                who == MATE ? approve() : new Decision("decline", "not needed", null, "", ""),
+                who == MATE
+                    ? approve()
+                    : new Decision("decline", "not needed", null, "", "", null, ""),
                 who);
           } catch (Refused late) {
             synchronized (refused) {
@@ -414,13 +416,15 @@ class RequestsTest extends EngineTest {
   @Test
   void an_administrator_decides_in_anothers_place_with_a_reason_and_marked_so() {
     var line = ask(watch(""), TAM);
-    assertThatThrownBy(
-            () -> approvals.decide(line, new Decision("approve", "", null, "", "W-11"), ISA))
+    assertThatThrownBy(() ->
+            approvals.decide(line, new Decision("approve", "", null, "", "", null, "W-11"), ISA))
         .hasMessageContaining("Say why");
     assertThatThrownBy(() ->
-            approvals.decide(line, new Decision("approve", "why not", null, "", "W-11"), CLERK))
+            approvals.decide(
+                line, new Decision("approve", "why not", null, "", "", null, "W-11"), CLERK))
         .isInstanceOf(Refused.class);
-    approvals.decide(line, new Decision("approve", "the mate is at sea", null, "", "W-11"), ISA);
+    approvals.decide(
+        line, new Decision("approve", "the mate is at sea", null, "", "", null, "W-11"), ISA);
     assertThat(views.show(requestOf(line), ISA).notes())
         .anySatisfy(note -> {
           assertThat(note.what()).isEqualTo("approve");

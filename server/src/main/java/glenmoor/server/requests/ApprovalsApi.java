@@ -27,6 +27,8 @@ class ApprovalsApi {
    * @param decision approve, decline, hold, go-on, pass-on or ask-back
    * @param until to the end of which day it is held
    * @param to the worker number of whoever it is passed on to
+   * @param control what is done in the place of separating the duties, where a conflict is allowed
+   * @param exemptUntil the last day on which it is
    * @param inPlaceOf whose decision an administrator takes, by worker number; {@code anybody} where
    *     nobody who is asked could act
    */
@@ -35,6 +37,8 @@ class ApprovalsApi {
       @Nullable String reason,
       @Nullable LocalDate until,
       @Nullable String to,
+      @Nullable String control,
+      @Nullable LocalDate exemptUntil,
       @Nullable String inPlaceOf) {
     Decision said() {
       return new Decision(
@@ -42,6 +46,8 @@ class ApprovalsApi {
           Objects.requireNonNullElse(reason, ""),
           until,
           Objects.requireNonNullElse(to, ""),
+          Objects.requireNonNullElse(control, ""),
+          exemptUntil,
           Objects.requireNonNullElse(inPlaceOf, ""));
     }
   }

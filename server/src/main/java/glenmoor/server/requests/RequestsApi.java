@@ -5,6 +5,7 @@ import glenmoor.core.requests.ListedLine;
 import glenmoor.engine.requests.RequestService;
 import glenmoor.engine.requests.RequestService.NewLine;
 import glenmoor.engine.requests.RequestViews;
+import glenmoor.engine.requests.RequestViews.Answered;
 import glenmoor.engine.requests.RequestViews.PreviewLine;
 import glenmoor.engine.requests.RequestViews.RequestShown;
 import glenmoor.server.Lists;
@@ -84,6 +85,9 @@ class RequestsApi {
       String askedBy,
       Instant askedAt,
       String reason,
+      List<String> gives,
+      List<Answered> answers,
+      String risk,
       String state,
       @Nullable Instant endedAt,
       String endReason) {}
@@ -126,23 +130,26 @@ class RequestsApi {
             Lists.number(after, Long.MAX_VALUE),
             Lists.limit(limit) + 1,
             actor);
-    var names = views.names();
-    return Lists.page(rows, limit, row -> listed(row, names), row -> String.valueOf(row.id()));
+    return Lists.page(rows, limit, this::listed, row -> String.valueOf(row.id()));
   }
 
-  private static RequestLineListed listed(ListedLine row, Map<String, String> names) {
+  private RequestLineListed listed(ListedLine row) {
+    var about = views.about(row);
     return new RequestLineListed(
         row.id(),
         row.requestId(),
         row.kind(),
         row.offer(),
         row.packageKey(),
-        names.getOrDefault(row.packageKey(), row.packageKey()),
+        about.name(),
         row.worker(),
         row.person(),
         row.askerName(),
         row.askedAt(),
         row.reason(),
+        about.gives(),
+        about.answers(),
+        about.risk(),
         row.state(),
         row.endedAt(),
         row.endReason());

@@ -1,6 +1,7 @@
 package glenmoor.store.requests;
 
 import glenmoor.core.requests.ListedLine;
+import glenmoor.core.requests.TeamShare;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Collection;
@@ -34,6 +35,10 @@ public interface RequestMapper {
       @Nullable LocalDate startDay,
       @Nullable LocalDate lastDay,
       String term,
+      String conflicts,
+      String exemptControl,
+      @Nullable Instant exemptUntil,
+      String exemptBy,
       @Nullable Long aboutGrant,
       String state,
       @Nullable Instant endedAt,
@@ -145,6 +150,14 @@ public interface RequestMapper {
 
   /** How many lines wait for somebody, up to a number. */
   int countAsked(@Param("person") long person, @Param("most") int most);
+
+  /** Of those who report to a manager, without one of them: how many hold a package. */
+  TeamShare team(
+      @Param("manager") String manager,
+      @Param("person") long person,
+      @Param("target") String target,
+      @Param("now") Instant now,
+      @Param("today") LocalDate today);
 
   /** Whether somebody is, or once was, asked about a request. */
   boolean isAsked(@Param("request") long request, @Param("person") long person);

@@ -1,4 +1,4 @@
-package glenmoor.core.requests;
+package glenmoor.core.access;
 
 import java.util.Optional;
 
@@ -7,6 +7,7 @@ import java.util.Optional;
  *
  * @param line of the request
  */
+@org.jspecify.annotations.NullMarked
 public record GrantedBy(String offer, long line) {
   /** What such a key says; nothing where it says something else. */
   public static Optional<GrantedBy> of(String basisKey) {

@@ -1,0 +1,126 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { useSession } from "../api/session";
+import { Badge } from "../parts/badge";
+import { Button, ButtonLink } from "../parts/button";
+import { Field } from "../parts/field";
+import { PersonChoice } from "../parts/person-choice";
+import { Empty, Fault, Waiting } from "../parts/states";
+import { decidersOf } from "./words";
+
+type Offered = Schemas["Offered"];
+
+/** What can be asked for, for oneself or for somebody else, found by what it is for. */
+export function Catalogue() {
+  const [query, setQuery] = useSearchParams();
+  const { data: session } = useSession();
+  const worker = query.get("for") ?? "";
+  const text = query.get("text") ?? "";
+  const set = (key: string, value: string) =>
+    setQuery(
+      (before) => {
+        const after = new URLSearchParams(before);
+        if (value) after.set(key, value);
+        else after.delete(key);
+        return after;
+      },
+      { replace: true },
+    );
+  const found = useQuery({
+    queryKey: ["offers", worker, text],
+    placeholderData: keepPreviousData,
+    queryFn: () => data(api.GET("/api/v1/offers", { params: { query: { worker, text } } })),
+  });
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-4">
+        <Field
+          label="What do you need?"
+          placeholder="selling tickets, payroll, drawings …"
+          value={text}
+          onChange={(event) => set("text", event.target.value)}
+          className="min-w-64 max-w-xl grow"
+        />
+        <For worker={worker} own={session?.worker ?? ""} choose={(chosen) => set("for", chosen)} />
+      </div>
+      {found.error && <Fault problem={found.error} />}
+      {!found.data && !found.error && <Waiting what="what you can ask for" />}
+      {found.data && <Offers offers={found.data} worker={worker} looked={text !== ""} />}
+    </>
+  );
+}
+
+function For({ worker, own, choose }: { worker: string; own: string; choose: (worker: string) => void }) {
+  const [choosing, setChoosing] = useState(false);
+  if (choosing) {
+    return (
+      <div className="min-w-64">
+        <PersonChoice
+          label="For whom"
+          choose={(chosen) => {
+            setChoosing(false);
+            choose(chosen === own ? "" : chosen);
+          }}
+        />
+      </div>
+    );
+  }
+  return (
+    <div className="flex items-center gap-3">
+      <span className="text-muted">
+        for {worker ? <span className="font-mono text-ink">{worker}</span> : "yourself"}
+      </span>
+      <Button onClick={() => setChoosing(true)}>For somebody else</Button>
+      {worker && <Button onClick={() => choose("")}>For myself</Button>}
+    </div>
+  );
+}
+
+function Offers({ offers, worker, looked }: { offers: Offered[]; worker: string; looked: boolean }) {
+  if (offers.length === 0) {
+    return (
+      <div className="mt-4">
+        <Empty title={looked ? "Nothing that you can ask for fits." : "There is nothing to ask for."}>
+          {looked
+            ? "Say it in other words, or fewer of them."
+            : "What is offered to you would stand here; what comes with your work you have already."}
+        </Empty>
+      </div>
+    );
+  }
+  return (
+    <ul className="mt-4 border-t border-rule">
+      {offers.map((offer) => (
+        <li
+          key={offer.key}
+          className="grid gap-x-6 gap-y-2 border-b border-rule py-3 md:grid-cols-[1fr_18rem_8rem]"
+        >
+          <div>
+            <p className="font-bold">{offer.name}</p>
+            <p>{offer.purpose}</p>
+            <p className="text-dense text-muted">
+              {offer.gives.map((each) => `${each.name} in ${each.application}`).join(" · ")}
+            </p>
+          </div>
+          <div className="text-dense text-muted">
+            <p>{offer.decides.map((stage) => decidersOf(stage)).join(", then ")}</p>
+            <p>{offer.term === "open" ? "open-ended" : offer.term}</p>
+          </div>
+          <div className="md:text-right">
+            {offer.held ? (
+              <Badge state="approved">had already</Badge>
+            ) : offer.waits ? (
+              <Link to="/requests?tab=mine">asked for</Link>
+            ) : (
+              <ButtonLink to={`/requests/ask/${offer.key}${worker ? `?for=${worker}` : ""}`}>
+                Ask for it
+              </ButtonLink>
+            )}
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}

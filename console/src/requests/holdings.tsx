@@ -1,0 +1,106 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { useNow, useZone } from "../api/session";
+import { Button } from "../parts/button";
+import { Field } from "../parts/field";
+import { away, day } from "../parts/moments";
+import { Fault } from "../parts/states";
+import { Heading } from "../parts/title";
+
+type Held = Schemas["Held"];
+const SOON = 14 * 86_400_000;
+
+/** What somebody was given beside what their work brings, with its end; nothing where there is none. */
+export function Holdings({ worker, own }: { worker: string; own: boolean }) {
+  const { data: held } = useQuery({
+    queryKey: ["grants", worker],
+    queryFn: () => data(api.GET("/api/v1/grants", { params: { query: { worker } } })),
+    refetchInterval: 15_000,
+  });
+  const given = held?.filter((each) => each.basis !== "birthright") ?? [];
+  if (given.length === 0) return null;
+  return (
+    <>
+      <Heading aside={own ? "give back what you need no more" : "beside what their work brings"}>
+        {own ? "What you asked for" : "Given"}
+      </Heading>
+      <ul className="border-t border-rule">
+        {given.map((each) => (
+          <Holding key={each.id} held={each} worker={worker} own={own} />
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function Holding({ held, worker, own }: { held: Held; worker: string; own: boolean }) {
+  const zone = useZone();
+  const now = useNow();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [ending, setEnding] = useState(false);
+  const [reason, setReason] = useState("");
+  const settled = () => queries.invalidateQueries();
+  const end = useMutation({
+    mutationFn: () =>
+      data(api.POST("/api/v1/grants/{id}/end", { params: { path: { id: held.id } }, body: { reason } })),
+    onSettled: settled,
+  });
+  const extend = useMutation({
+    mutationFn: () =>
+      data(
+        api.POST("/api/v1/requests", {
+          body: {
+            lines: [
+              { offer: held.offer, worker, kind: "extend", grant: held.id, reason: "It is still needed." },
+            ],
+          },
+        }),
+      ),
+    onSuccess: (made) => navigate(`/requests/${made.id}`),
+    onSettled: settled,
+  });
+  const soon = held.endsAt && Date.parse(held.endsAt) - now.getTime() < SOON;
+  return (
+    <li className="border-b border-rule py-2">
+      {(end.error ?? extend.error) && <Fault problem={end.error ?? extend.error} />}
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1">
+        <div className="min-w-56 grow">
+          {held.name} <span className="text-dense text-muted">{held.gives.join(" · ")}</span>
+        </div>
+        <span className={`text-dense ${soon ? "text-warning" : "text-muted"}`}>
+          {held.endsAt ? `ends ${day(held.endsAt, zone)}, ${away(held.endsAt, now)}` : "no end"}
+        </span>
+        {held.extendable && (
+          <Button disabled={extend.isPending} onClick={() => extend.mutate()}>
+            Ask for longer
+          </Button>
+        )}
+        {held.endable && !ending && (
+          <Button onClick={() => setEnding(true)}>{own ? "Give back" : "End"}</Button>
+        )}
+      </div>
+      {ending && (
+        <div className="mt-2 flex flex-wrap items-end gap-2">
+          <Field
+            label="Why; it is kept"
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+            className="min-w-56 max-w-md grow"
+          />
+          <Button kind="danger" disabled={!reason.trim() || end.isPending} onClick={() => end.mutate()}>
+            {own ? `Give back ${held.name}` : `End ${held.name}`}
+          </Button>
+          <Button onClick={() => setEnding(false)}>Keep it</Button>
+        </div>
+      )}
+      {held.line && soon && (
+        <p className="text-dense text-muted">
+          What ends goes at once, with what came with it. <Link to="/requests?tab=mine">Your requests</Link>
+        </p>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,212 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, data, type Schemas } from "../api/client";
+import { may, useNow, useSession, useZone } from "../api/session";
+import { Badge } from "../parts/badge";
+import { Button } from "../parts/button";
+import { Field } from "../parts/field";
+import { day, time } from "../parts/moments";
+import { Fault, Waiting } from "../parts/states";
+import { Heading, Title } from "../parts/title";
+import { LineDecision } from "./line-decision";
+import { RouteLine } from "./route-line";
+import { useRequest } from "./use-requests";
+import { decidersOf, noteWords } from "./words";
+
+type Shown = Schemas["RequestShown"];
+type Line = Schemas["LineShown"];
+
+/** One request: what was asked, who has to agree and when, and everything that was said. */
+export function RequestPage() {
+  const { request: id = "" } = useParams();
+  const zone = useZone();
+  const asked = useRequest(id);
+  if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
+  if (!asked.data) return <Waiting what="the request" />;
+  const request = asked.data;
+  const [first] = request.lines;
+  return (
+    <>
+      <Title strong={request.lines.length === 1 && first ? first.name : `${request.lines.length} things`}>
+        {request.lines.length === 1 && first
+          ? `for ${first.subject.name}, ${sentence(first)}`
+          : `asked for by ${request.askedBy}`}
+      </Title>
+      <p className="mt-1 text-dense text-muted">
+        {request.askedBy} asked on {day(request.askedAt, zone)} at {time(request.askedAt, zone).slice(0, 5)}
+      </p>
+      {request.lines.map((line) => (
+        <LineOf key={line.id} line={line} alone={request.lines.length === 1} />
+      ))}
+      <Story request={request} />
+    </>
+  );
+}
+
+function sentence(line: Line): string {
+  const waits = line.stages.filter((stage) => stage.state === "open" || stage.state === "held");
+  if (line.state !== "open") return line.state;
+  const who = waits.flatMap((stage) => stage.who.filter((each) => !each.agreed).map((each) => each.name));
+  return who.length === 0 ? "waits for an administrator" : `waits for ${[...new Set(who)].join(" or ")}`;
+}
+
+function LineOf({ line, alone }: { line: Line; alone: boolean }) {
+  const zone = useZone();
+  const now = useNow();
+  const { data: session } = useSession();
+  const overrules = line.state === "open" && !line.yours && may(session, "decide-in-place");
+  return (
+    <section aria-label={`${line.name} for ${line.subject.name}`} className="mt-4">
+      {!alone && <Heading aside={line.subject.name}>{line.name}</Heading>}
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <Badge state={line.state} />
+        <Who who={line.subject} />
+        <span className="text-dense text-muted">{line.subjectDetail}</span>
+        {line.kind === "extend" && <span className="text-dense text-muted">for longer</span>}
+      </div>
+      {line.reason && <p className="mt-2 max-w-prose">“{line.reason}”</p>}
+      {line.endReason && <p className="mt-1 max-w-prose text-danger">{line.endReason}</p>}
+      <div className="mt-3 grid gap-x-10 gap-y-2 md:grid-cols-2">
+        <ul>
+          {line.gives.map((each) => (
+            <li key={each.entitlement}>
+              {each.name} <span className="text-muted">in {each.application}</span>
+              {(each.risk === "high" || each.risk === "critical") && (
+                <span className="ml-2 text-dense text-warning">{each.risk} risk</span>
+              )}
+            </li>
+          ))}
+        </ul>
+        <div className="text-dense text-muted">
+          {line.answers.map((each) => (
+            <p key={each.key}>
+              {each.question} <span className="text-ink">{each.answer}</span>
+            </p>
+          ))}
+          <p>{wanted(line)}</p>
+          {line.team.people > 0 && (
+            <p>
+              {line.team.holding} of {line.team.people} with the same manager have it
+            </p>
+          )}
+          {line.givenFrom && (
+            <p className="text-success">
+              given from {day(line.givenFrom, zone)}
+              {line.givenUntil ? ` to ${day(line.givenUntil, zone)}` : ""}
+            </p>
+          )}
+        </div>
+      </div>
+      <RouteLine line={line} now={now} zone={zone} />
+      <Stages line={line} zone={zone} />
+      {line.yours && (
+        <div className="mt-4 border-y border-rule py-4">
+          <LineDecision line={line.id} what={`${line.name} for ${line.subject.name}`} />
+        </div>
+      )}
+      {overrules && (
+        <details className="mt-4 border-y border-rule py-3">
+          <summary className="cursor-pointer text-muted">Decide in another's place</summary>
+          <div className="mt-3">
+            <LineDecision line={line.id} what={`${line.name} for ${line.subject.name}`} inPlaceOf="anybody" />
+          </div>
+        </details>
+      )}
+    </section>
+  );
+}
+
+function wanted(line: Line): string {
+  const term = line.term === "open" ? "open-ended" : line.term;
+  return [
+    line.startDay ? `from ${day(line.startDay)}` : "from when it is agreed",
+    line.lastDay ? `until ${day(line.lastDay)}` : term,
+  ].join(", ");
+}
+
+function Who({ who }: { who: Schemas["Who"] }) {
+  return <Link to={`/people/${who.worker}`}>{who.name}</Link>;
+}
+
+function Stages({ line, zone }: { line: Line; zone: string }) {
+  return (
+    <ol className="mt-2 md:sr-only">
+      {line.stages.map((stage) => (
+        <li key={stage.number} className="flex flex-wrap items-center gap-x-3 border-b border-rule py-2">
+          <Badge state={stage.state} />
+          <span>{decidersOf(stage.ask, stage.agree)}</span>
+          <span className="text-dense text-muted">
+            {stage.settledBy
+              ? `${stage.settledBy}${stage.settledAt ? `, ${day(stage.settledAt, zone)}` : ""}`
+              : stage.who.map((each) => each.name).join(", ")}
+            {stage.lapsesAt && ` · until ${day(stage.lapsesAt, zone)}`}
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function Story({ request }: { request: Shown }) {
+  const zone = useZone();
+  const queries = useQueryClient();
+  const [text, setText] = useState("");
+  const path = { id: request.id };
+  const settled = () => queries.invalidateQueries();
+  const say = useMutation({
+    mutationFn: () => data(api.POST("/api/v1/requests/{id}/comments", { params: { path }, body: { text } })),
+    onSuccess: () => setText(""),
+    onSettled: settled,
+  });
+  const withdraw = useMutation({
+    mutationFn: () =>
+      data(api.POST("/api/v1/requests/{id}/withdraw", { params: { path }, body: { reason: text } })),
+    onSuccess: () => setText(""),
+    onSettled: settled,
+  });
+  const problem = say.error ?? withdraw.error;
+  return (
+    <>
+      <Heading>What was said and done</Heading>
+      <ul className="border-t border-rule">
+        {request.notes.length === 0 && <li className="py-2 text-muted">Nothing yet.</li>}
+        {request.notes.map((note, index) => (
+          <li key={index} className="grid gap-x-5 border-b border-rule py-1.5 md:grid-cols-[11rem_1fr]">
+            <span className="text-dense leading-6 text-muted">
+              {day(note.at, zone)} {time(note.at, zone).slice(0, 5)}
+            </span>
+            <span className="min-w-0 break-words">
+              <span className="font-bold">{note.by}</span>
+              {note.forPerson && <span className="text-muted"> in the place of {note.forPerson}</span>}{" "}
+              {noteWords(note.what)}
+              {note.text && <span className="text-muted">: {note.text}</span>}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {problem && (
+        <div className="mt-3">
+          <Fault problem={problem} />
+        </div>
+      )}
+      <div className="mt-3 flex flex-wrap items-end gap-3">
+        <Field
+          label="Say something, for all whom it concerns"
+          value={text}
+          maxLength={1000}
+          onChange={(event) => setText(event.target.value)}
+          className="min-w-64 max-w-xl grow"
+        />
+        <Button disabled={!text.trim() || say.isPending} onClick={() => say.mutate()}>
+          Say it
+        </Button>
+        {request.withdrawable && (
+          <Button kind="danger" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
+            Withdraw what is open
+          </Button>
+        )}
+      </div>
+    </>
+  );
+}

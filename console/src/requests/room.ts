@@ -1,0 +1,23 @@
+import { CircleCheck, CircleDashed, CirclePause, CircleX, Clock, Minus, Undo2 } from "lucide-react";
+import { page, type Room } from "../frame/rooms";
+
+export const room: Room = {
+  routes: [
+    { path: "/requests", lazy: page(() => import("./requests-page"), "RequestsPage") },
+    { path: "/requests/ask/:offer", lazy: page(() => import("./ask-page"), "AskPage") },
+    { path: "/requests/:request", lazy: page(() => import("./request-page"), "RequestPage") },
+    { path: "/away", lazy: page(() => import("./away-page"), "AwayPage") },
+  ],
+  places: [{ to: "/requests", name: "Requests", order: 30 }],
+  finds: { request: (key) => `/requests/${key}`, offer: (key) => `/requests/ask/${key}` },
+  states: {
+    ahead: ["muted", CircleDashed],
+    approved: ["success", CircleCheck],
+    met: ["success", CircleCheck],
+    declined: ["danger", CircleX],
+    lapsed: ["danger", Clock],
+    withdrawn: ["muted", Undo2],
+    dropped: ["muted", Minus],
+    held: ["warning", CirclePause],
+  },
+};

@@ -1,0 +1,115 @@
+package glenmoor.engine.conflicts;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Entitlement;
+import glenmoor.core.access.Grant;
+import glenmoor.core.conflicts.ConflictRule;
+import glenmoor.core.conflicts.ConflictRuleKind;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.store.Ids;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.conflicts.ExemptionMapper;
+import glenmoor.store.conflicts.ExemptionMapper.ExemptionRow;
+import glenmoor.store.people.PersonRow;
+import jakarta.inject.Named;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * Finds conflicts before they come to be: with all that somebody holds or is to hold, whenever. It
+ * reads the grants in the caller's transaction, so that its answer is right to the row.
+ */
+@Named
+public final class Prevention {
+  private final GrantMapper grants;
+  private final ExemptionMapper exemptions;
+  private final Ledger ledger;
+  private final Ids ids;
+
+  Prevention(GrantMapper grants, ExemptionMapper exemptions, Ledger ledger, Ids ids) {
+    this.grants = grants;
+    this.exemptions = exemptions;
+    this.ledger = ledger;
+    this.ids = ids;
+  }
+
+  /**
+   * The rules that somebody would break with something more; those they are exempt from do not
+   * count.
+   */
+  public List<ConflictRule> caused(
+      long person, Set<String> more, Catalogue catalogue, Instant now) {
+    var rules = catalogue.defined().all(ConflictRuleKind.class).values();
+    if (rules.isEmpty()) {
+      return List.of();
+    }
+    var held =
+        grants.lasting(List.of(person), now).stream()
+            .flatMap(row -> catalogue.given(target(row)))
+            .map(Entitlement::key)
+            .collect(Collectors.toSet());
+    var found = ConflictRule.caused(rules, held, more);
+    if (found.isEmpty()) {
+      return found;
+    }
+    var exempt =
+        exemptions.inForce(person, now).stream()
+            .map(ExemptionRow::ruleKey)
+            .collect(Collectors.toSet());
+    return found.stream().filter(rule -> !exempt.contains(rule.key())).toList();
+  }
+
+  private static Grant.Target target(GrantMapper.GrantRow row) {
+    return row.targetKind().equals("package")
+        ? new Grant.Target.OfPackage(row.targetKey())
+        : new Grant.Target.OfEntitlement(row.targetKey());
+  }
+
+  /**
+   * On what terms a conflict is allowed.
+   *
+   * @param control what is done in the place of separating the duties
+   */
+  public record Terms(String reason, String control, String by, Instant until, long line) {}
+
+  /** Exempts somebody from rules, inside the caller's transaction. */
+  public void exempt(PersonRow person, List<ConflictRule> rules, Terms terms, Instant now) {
+    if (rules.isEmpty()) {
+      return;
+    }
+    exemptions.insert(
+        rules.stream()
+            .map(rule ->
+                new ExemptionRow(
+                    ids.next(),
+                    person.id(),
+                    rule.key(),
+                    terms.reason(),
+                    terms.control(),
+                    terms.by(),
+                    now,
+                    terms.until(),
+                    terms.line(),
+                    null))
+            .toList());
+    for (var rule : rules) {
+      ledger.append(
+          new LedgerEntry(
+              now,
+              terms.by(),
+              "line:" + terms.line(),
+              "person:" + person.workerNumber(),
+              "exempted",
+              Map.of(),
+              Map.of(
+                  "rule", rule.key(),
+                  "control", terms.control(),
+                  "reason", terms.reason(),
+                  "until", terms.until().toString())));
+    }
+  }
+}

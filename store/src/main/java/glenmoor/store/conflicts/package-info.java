@@ -1,0 +1,3 @@
+/** Rows of exemptions from conflict rules. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.conflicts;
