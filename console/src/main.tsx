@@ -27,6 +27,9 @@ const waiting = <Waiting what="the page" />;
 const router = createBrowserRouter([
   { path: "/sign-in", element: <SignInPage />, errorElement: <FailedPage /> },
   { path: "/password", element: <PasswordPage />, errorElement: <FailedPage /> },
+  ...rooms
+    .flatMap((room) => room.open ?? [])
+    .map((route) => ({ ...route, errorElement: <FailedPage />, hydrateFallbackElement: waiting })),
   {
     element: <Frame />,
     errorElement: <FailedPage />,

@@ -2060,6 +2060,12 @@ export interface components {
       /** Format: date-time */
       until?: string;
     };
+    Became: {
+      entitlement: string;
+      /** Format: date-time */
+      since?: string;
+      state: string;
+    };
     Begun: {
       fileName: string;
       /** @description A whole number of 64 bits, as a text */
@@ -2093,6 +2099,15 @@ export interface components {
       /** Format: int32 */
       number: number;
       what: string;
+    };
+    Conflicting: {
+      controls: string[];
+      /** Format: int32 */
+      longestDays: number;
+      name: string;
+      needsTerms: boolean;
+      risk: string;
+      rule: string;
     };
     Credentials: {
       login: string;
@@ -2543,9 +2558,14 @@ export interface components {
     };
     LineShown: {
       answers: components["schemas"]["Answered"][];
+      became: components["schemas"]["Became"][];
+      conflicts: components["schemas"]["Conflicting"][];
       endReason: string;
       /** Format: date-time */
       endedAt?: string;
+      exemptControl: string;
+      /** Format: date-time */
+      exemptUntil?: string;
       /** Format: date-time */
       givenFrom?: string;
       /** Format: date-time */
@@ -2676,7 +2696,10 @@ export interface components {
       worker?: string;
     };
     NewDecision: {
+      control?: string;
       decision: string;
+      /** Format: date */
+      exemptUntil?: string;
       inPlaceOf?: string;
       reason?: string;
       to?: string;
@@ -3006,6 +3029,7 @@ export interface components {
     };
     PreviewLine: {
       answers: components["schemas"]["Answered"][];
+      conflicts: components["schemas"]["Conflicting"][];
       /** Format: date-time */
       endsAt?: string;
       gives: components["schemas"]["Gives"][];

@@ -13,6 +13,8 @@ export type Place = { to: string; name: string; order: number; needs?: Permissio
 /** What a room brings to the console; it is found by its file, room.ts, and listed nowhere else. */
 export type Room = {
   routes: RouteObject[];
+  /** Pages for whoever is not signed in: no frame stands around them. */
+  open?: RouteObject[];
   places?: Place[];
   /** The address of a thing that the finder found, by its kind. */
   finds?: Record<string, (key: string) => string>;

@@ -8,7 +8,7 @@ import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 import { AskPreview } from "./ask-preview";
 import { QuestionField } from "./question-field";
-import { isAsked } from "./words";
+import { givesOf, isAsked } from "./words";
 
 /** Asks for one offer: what it gives, what it asks, who decides, before anything is sent. */
 export function AskPage() {
@@ -87,8 +87,7 @@ function AskForm({ offer, worker }: { offer: Offered; worker: string }) {
     <>
       <Title strong={offer.name}>{offer.purpose}</Title>
       <p className="mt-1 text-dense text-muted">
-        {worker ? `for ${worker}` : "for yourself"} ·{" "}
-        {offer.gives.map((each) => `${each.name} in ${each.application}`).join(" · ")}
+        {worker ? `for ${worker}` : "for yourself"} · {givesOf(offer.gives)}
       </p>
       <div className="mt-5 grid gap-8 lg:grid-cols-[minmax(20rem,30rem)_1fr]">
         <form
@@ -125,7 +124,7 @@ function AskForm({ offer, worker }: { offer: Offered; worker: string }) {
             />
             {offer.lastDayChosen && (
               <Field
-                label={`Until; empty for ${offer.term === "open" ? "open-ended" : offer.term}`}
+                label={`Until; empty for ${offer.term === "open" ? "open-ended" : offer.term.replace("up to ", "")}`}
                 type="date"
                 value={lastDay}
                 wrong={wrong("lastDay")}

@@ -15,13 +15,24 @@ export function AskPreview({ line }: { line: Schemas["PreviewLine"] }) {
       <ul className="mt-2">
         {line.gives.map((each) => (
           <li key={each.entitlement}>
-            {each.name} <span className="text-muted">in {each.application}</span>
+            {each.name} <span className="text-muted">{each.application}</span>
             {each.risk !== "usual" && each.risk !== "low" && (
               <span className="ml-2 text-dense text-warning">{each.risk} risk</span>
             )}
           </li>
         ))}
       </ul>
+      {line.conflicts.map((each) => (
+        <div key={each.rule} className="mt-3 border-l-3 border-danger bg-danger-wash px-4 py-2">
+          <p>
+            <span className="font-bold">{each.name}</span> — {each.risk}
+          </p>
+          <p className="text-dense">
+            {line.subject.name} would hold both. Ask for something else, or say why it has to be: whoever
+            answers for the risk is asked as well.
+          </p>
+        </div>
+      ))}
       <h2 className="mt-4 mb-1 font-bold">Who decides</h2>
       <ol className="border-t border-rule">
         {line.stages.map((stage, index) => (

@@ -8,7 +8,7 @@ import { Button, ButtonLink } from "../parts/button";
 import { Field } from "../parts/field";
 import { PersonChoice } from "../parts/person-choice";
 import { Empty, Fault, Waiting } from "../parts/states";
-import { decidersOf } from "./words";
+import { decidersOf, givesOf } from "./words";
 
 type Offered = Schemas["Offered"];
 
@@ -100,9 +100,7 @@ function Offers({ offers, worker, looked }: { offers: Offered[]; worker: string;
           <div>
             <p className="font-bold">{offer.name}</p>
             <p>{offer.purpose}</p>
-            <p className="text-dense text-muted">
-              {offer.gives.map((each) => `${each.name} in ${each.application}`).join(" · ")}
-            </p>
+            <p className="text-dense text-muted">{givesOf(offer.gives)}</p>
           </div>
           <div className="text-dense text-muted">
             <p>{offer.decides.map((stage) => decidersOf(stage)).join(", then ")}</p>

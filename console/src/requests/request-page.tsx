@@ -70,8 +70,9 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
       <div className="mt-3 grid gap-x-10 gap-y-2 md:grid-cols-2">
         <ul>
           {line.gives.map((each) => (
-            <li key={each.entitlement}>
-              {each.name} <span className="text-muted">in {each.application}</span>
+            <li key={each.entitlement} className="flex flex-wrap items-center gap-x-3">
+              {each.name} <span className="text-muted">{each.application}</span>
+              <Became became={line.became.find((one) => one.entitlement === each.entitlement)} zone={zone} />
               {(each.risk === "high" || each.risk === "critical") && (
                 <span className="ml-2 text-dense text-warning">{each.risk} risk</span>
               )}
@@ -98,11 +99,16 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
           )}
         </div>
       </div>
+      <Conflicts line={line} zone={zone} />
       <RouteLine line={line} now={now} zone={zone} />
       <Stages line={line} zone={zone} />
       {line.yours && (
         <div className="mt-4 border-y border-rule py-4">
-          <LineDecision line={line.id} what={`${line.name} for ${line.subject.name}`} />
+          <LineDecision
+            line={line.id}
+            what={`${line.name} for ${line.subject.name}`}
+            conflicts={line.conflicts.filter((each) => each.needsTerms)}
+          />
         </div>
       )}
       {overrules && (
@@ -114,6 +120,43 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
         </details>
       )}
     </section>
+  );
+}
+
+const becameStates: Record<string, string> = {
+  confirmed: "approved",
+  "on its way": "waiting",
+  "by hand": "waiting",
+  fault: "failed",
+  gone: "withdrawn",
+};
+
+function Became({ became, zone }: { became: Schemas["Became"] | undefined; zone: string }) {
+  if (!became) return null;
+  return (
+    <Badge state={becameStates[became.state] ?? "waiting"}>
+      {became.since && became.state === "confirmed"
+        ? `confirmed ${time(became.since, zone).slice(0, 5)}`
+        : became.state}
+    </Badge>
+  );
+}
+
+function Conflicts({ line, zone }: { line: Line; zone: string }) {
+  if (line.conflicts.length === 0 && !line.exemptControl) return null;
+  return (
+    <div className="mt-3 border-l-3 border-danger bg-danger-wash px-4 py-2">
+      {line.conflicts.map((each) => (
+        <p key={each.rule}>
+          <span className="font-bold">{each.name}</span> — {each.risk}
+        </p>
+      ))}
+      {line.exemptControl && line.exemptUntil && (
+        <p className="text-dense">
+          Allowed until {day(line.exemptUntil, zone)}; in its place: {line.exemptControl}
+        </p>
+      )}
+    </div>
   );
 }
 

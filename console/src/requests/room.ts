@@ -8,6 +8,7 @@ export const room: Room = {
     { path: "/requests/:request", lazy: page(() => import("./request-page"), "RequestPage") },
     { path: "/away", lazy: page(() => import("./away-page"), "AwayPage") },
   ],
+  open: [{ path: "/decide", lazy: page(() => import("./decide-page"), "DecidePage") }],
   places: [{ to: "/requests", name: "Requests", order: 30 }],
   finds: { request: (key) => `/requests/${key}`, offer: (key) => `/requests/ask/${key}` },
   states: {

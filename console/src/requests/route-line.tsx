@@ -45,6 +45,9 @@ export function RouteLine({ line, now, zone }: { line: Line; now: Date; zone: st
   const end = Math.max(begin + HOUR, ...ends, ...(open ? [now.getTime()] : []));
   const right = Math.max(width, 620) - EDGE;
   const scale = scaleTime({ domain: [begin, end], range: [NAMES, right] });
+  const short = end - begin < 24 * HOUR;
+  const axis = (at: number) =>
+    short ? `${day(new Date(at), zone)} ${time(new Date(at), zone).slice(0, 5)}` : day(new Date(at), zone);
   const marks = (stage: Stage) =>
     [
       ["reminder", stage.nudgesAt],
@@ -54,8 +57,8 @@ export function RouteLine({ line, now, zone }: { line: Line; now: Date; zone: st
   return (
     <div ref={box} className="relative mt-4 pb-8 max-md:hidden" aria-hidden>
       <div className="flex justify-between text-dense text-muted" style={{ paddingLeft: NAMES }}>
-        <span>{day(new Date(begin), zone)}</span>
-        <span>{day(new Date(end), zone)}</span>
+        <span>{axis(begin)}</span>
+        <span>{axis(end)}</span>
       </div>
       <ol className="border-t border-rule">
         {line.stages.map((stage) => {
@@ -88,7 +91,7 @@ export function RouteLine({ line, now, zone }: { line: Line; now: Date; zone: st
                   ))}
                   <span
                     className="absolute top-7 truncate text-dense text-muted"
-                    style={{ left: Math.min(from, right - 220), maxWidth: 220 }}
+                    style={{ left: Math.min(from + 6, right - 220), maxWidth: 220 }}
                   >
                     {stage.settledAt ? settled(stage, zone) : stage.state === "held" ? "held" : ""}
                   </span>

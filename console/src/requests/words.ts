@@ -2,6 +2,7 @@ const deciders: Record<string, string> = {
   "line-manager": "line manager",
   "managers-manager": "manager's manager",
   "application-owners": "application's owner",
+  "conflict-owners": "who answers for the conflict",
 };
 
 /** Who is asked at a stage, in words: “line manager or steward”. */
@@ -37,4 +38,11 @@ const simple = /^answers\["(\w+)"\] == "([^"]*)"$/;
 export function isAsked(where: string, answers: Record<string, string>): boolean {
   const found = simple.exec(where);
   return !found || (answers[found[1]!] ?? "") === found[2];
+}
+
+/** What comes with something, by application: “Quaybook: Sell tickets, Check passengers in”. */
+export function givesOf(gives: { name: string; application: string }[]): string {
+  const by = new Map<string, string[]>();
+  for (const each of gives) by.set(each.application, [...(by.get(each.application) ?? []), each.name]);
+  return [...by].map(([application, names]) => `${application}: ${names.join(", ")}`).join(" · ");
 }

@@ -24,6 +24,7 @@ import glenmoor.engine.jobs.JobRunner;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.letters.MailSettings;
+import glenmoor.engine.letters.PublicAddress;
 import glenmoor.engine.lifecycle.DropDirectory;
 import glenmoor.engine.lifecycle.EventService;
 import glenmoor.engine.lifecycle.FeedForecasting;
@@ -167,6 +168,8 @@ public final class TestEnvironment implements AutoCloseable {
         DropDirectory.class, () -> new DropDirectory(Optional.of(directory.resolve("drops"))));
     context.registerBean(
         MailSettings.class, () -> new MailSettings("smtp://127.0.0.1:" + post.port(), "", ""));
+    context.registerBean(
+        PublicAddress.class, () -> new PublicAddress("https://glenmoor.skerryline.example"));
     context.registerBean(Passwords.Cost.class, () -> new Passwords.Cost(64, 1));
     context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(

@@ -4,6 +4,7 @@ import glenmoor.engine.Engine;
 import glenmoor.engine.applications.ConnectorSettings;
 import glenmoor.engine.identity.Passwords;
 import glenmoor.engine.letters.MailSettings;
+import glenmoor.engine.letters.PublicAddress;
 import glenmoor.engine.lifecycle.DropDirectory;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.provisioning.Secrets;
@@ -55,6 +56,11 @@ class EngineConfiguration {
   @Bean
   MailSettings mail(ServiceSettings settings) {
     return settings.mail();
+  }
+
+  @Bean
+  PublicAddress address(ServiceSettings settings) {
+    return new PublicAddress(settings.get(Setting.GLENMOOR_PUBLIC_URL));
   }
 
   @Bean

@@ -88,7 +88,13 @@ class SecurityConfiguration implements WebMvcConfigurer {
             requests
                 .requestMatchers("/api/v1/session", "/api/v1/openapi/**", "/api/v1/openapi")
                 .permitAll()
-                .requestMatchers(HttpMethod.POST, "/api/v1/tokens", "/api/v1/session/password")
+                .requestMatchers(
+                    HttpMethod.POST,
+                    "/api/v1/tokens",
+                    "/api/v1/session/password",
+                    "/api/v1/decision-keys",
+                    "/api/v1/decision-keys/look",
+                    "/api/v1/chats/*/decisions")
                 .permitAll()
                 .requestMatchers("/api/**", "/scim/**")
                 .authenticated()
@@ -100,7 +106,13 @@ class SecurityConfiguration implements WebMvcConfigurer {
                 .ignoringRequestMatchers(
                     PathPatternRequestMatcher.pathPattern(HttpMethod.POST, "/api/v1/tokens"),
                     PathPatternRequestMatcher.pathPattern(
-                        HttpMethod.POST, "/api/v1/session/password")))
+                        HttpMethod.POST, "/api/v1/session/password"),
+                    // Whoever has the key, or the chat's secret, needs no other proof.
+                    PathPatternRequestMatcher.pathPattern(HttpMethod.POST, "/api/v1/decision-keys"),
+                    PathPatternRequestMatcher.pathPattern(
+                        HttpMethod.POST, "/api/v1/decision-keys/look"),
+                    PathPatternRequestMatcher.pathPattern(
+                        HttpMethod.POST, "/api/v1/chats/*/decisions")))
         // What somebody asked for before they signed in is nothing to keep a session for.
         .requestCache(cache -> cache.disable())
         .headers(headers ->

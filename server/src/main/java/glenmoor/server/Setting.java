@@ -44,6 +44,9 @@ public enum Setting {
       "The mail server that takes letters, such as smtps://mail.example.org:465; smtp:// is encrypted by STARTTLS unless the server is on this machine. Without it letters wait"),
   GLENMOOR_MAIL_USER("", "The user to sign in to the mail server with; empty where none is needed"),
   GLENMOOR_MAIL_PASSWORD_FILE("", "A file with that user's password"),
+  GLENMOOR_PUBLIC_URL(
+      "",
+      "Where people reach the console, such as https://glenmoor.example.org; letters and chats lead there. Without it they lead nowhere"),
   GLENMOOR_PLANNERS("2", "How many plan for people side by side in one service"),
   GLENMOOR_LARGEST_FEED("500", "How many megabytes a feed may have"),
   GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),

@@ -110,6 +110,17 @@ create table request_note (
   key request_note_request (request_id, id)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
+-- What leads an approver from a letter or a chat to one decision: good once, for one person and line.
+create table decision_key (
+  key_hash binary(32) not null primary key,
+  line_id bigint not null,
+  person_id bigint not null,
+  made_at datetime(6) not null,
+  expires_at datetime(6) not null,
+  used_at datetime(6) null,
+  key decision_key_line (line_id)
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
+
 -- A conflict that is allowed, for a reason, with a control in its place, until a moment.
 create table exemption (
   id bigint not null primary key,

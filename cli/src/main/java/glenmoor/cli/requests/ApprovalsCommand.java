@@ -48,9 +48,25 @@ public final class ApprovalsCommand extends Group {
       @Parameters(arity = "1..*", paramLabel = "LINE") List<Long> lines,
       @Option(names = "--reason", description = "Why; some stages want to know")
           @Nullable String reason,
+      @Option(
+              names = "--control",
+              description = "Where a conflict is allowed: what is done in its place")
+          @Nullable String control,
+      @Option(
+              names = "--exempt-until",
+              paramLabel = "DAY",
+              description = "Where a conflict is allowed: the last day on which it is")
+          @Nullable String exemptUntil,
       @Mixin Place place,
       @Mixin Output output) {
-    decide(lines, "approve", reason, place, Map.of(), output);
+    var terms = new HashMap<String, Object>();
+    if (control != null) {
+      terms.put("control", control);
+    }
+    if (exemptUntil != null) {
+      terms.put("exemptUntil", exemptUntil);
+    }
+    decide(lines, "approve", reason, place, terms, output);
   }
 
   @Command(name = "decline", mixinStandardHelpOptions = true, description = "Declines lines.")

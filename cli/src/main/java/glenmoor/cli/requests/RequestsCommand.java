@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.StreamSupport;
 import org.jspecify.annotations.Nullable;
@@ -22,6 +23,19 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "requests", description = "Asking for access.")
 public final class RequestsCommand extends Group {
   private static final String PATH = "/api/v1/requests";
+
+  /** What somebody did, after their name. */
+  private static final Map<String, String> NOTES =
+      Map.ofEntries(
+          Map.entry("approve", "agreed"),
+          Map.entry("decline", "declined"),
+          Map.entry("hold", "waits"),
+          Map.entry("go-on", "goes on"),
+          Map.entry("pass-on", "passed on"),
+          Map.entry("ask-back", "asks back"),
+          Map.entry("asked", "asked as well"),
+          Map.entry("nobody", "found nobody"),
+          Map.entry("approved", "all agreed"));
 
   @Command(
       name = "new",
@@ -89,6 +103,11 @@ public final class RequestsCommand extends Group {
                   line.path("subject").path("name").asString(),
                   term(line.path("startsAt"), line.path("endsAt"), zone)));
       said.add("  gives " + joined(line.path("gives"), each -> each.path("name").asString()));
+      for (var conflict : line.path("conflicts")) {
+        said.add(
+            "  would break “%s”: %s"
+                .formatted(conflict.path("name").asString(), conflict.path("risk").asString()));
+      }
       for (var stage : line.path("stages")) {
         said.add("  " + wouldAsk(stage));
       }
@@ -113,7 +132,7 @@ public final class RequestsCommand extends Group {
         : "from %s to %s".formatted(Output.moment(from, zone), Output.moment(until, zone));
   }
 
-  private static String joined(JsonNode all, java.util.function.Function<JsonNode, String> word) {
+  private static String joined(JsonNode all, Function<JsonNode, String> word) {
     return StreamSupport.stream(all.spliterator(), false)
         .map(word)
         .collect(Collectors.joining(", "));
@@ -149,8 +168,26 @@ public final class RequestsCommand extends Group {
       for (var stage : line.path("stages")) {
         said.add("  " + stage(stage, zone));
       }
+      for (var conflict : line.path("conflicts")) {
+        said.add(
+            "  breaks “%s”: %s"
+                .formatted(conflict.path("name").asString(), conflict.path("risk").asString()));
+      }
+      if (!line.path("exemptControl").asString().isEmpty()) {
+        said.add(
+            "  allowed until %s; instead: %s"
+                .formatted(
+                    Output.moment(line.path("exemptUntil"), zone),
+                    line.path("exemptControl").asString()));
+      }
       if (!line.path("givenFrom").isNull()) {
         said.add("  given " + term(line.path("givenFrom"), line.path("givenUntil"), zone));
+        said.add(
+            "  "
+                + joined(
+                    line.path("became"),
+                    each ->
+                        each.path("entitlement").asString() + " " + each.path("state").asString()));
       }
     }
     for (var note : request.path("notes")) {
@@ -162,7 +199,7 @@ public final class RequestsCommand extends Group {
                   note.path("forPerson").asString().isEmpty()
                       ? ""
                       : " in the place of " + note.path("forPerson").asString(),
-                  note.path("what").asString(),
+                  NOTES.getOrDefault(note.path("what").asString(), note.path("what").asString()),
                   note.path("text").asString()));
     }
     output.one(request, said);

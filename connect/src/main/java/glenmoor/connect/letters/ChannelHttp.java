@@ -13,8 +13,11 @@ import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
+import java.security.MessageDigest;
+import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.Base64;
 import java.util.Map;
 import java.util.Set;
@@ -35,6 +38,7 @@ import tools.jackson.databind.json.JsonMapper;
 public final class ChannelHttp {
   private static final Logger LOG = LoggerFactory.getLogger(ChannelHttp.class);
   private static final Duration PATIENCE = Duration.ofSeconds(10);
+  private static final Duration TOLERANCE = Duration.ofMinutes(5);
   private static final int LARGEST_ANSWER = 64 << 10;
   private static final Pattern REFERENCE = Pattern.compile("[A-Za-z0-9._-]{1,100}");
   private static final JsonMapper JSON = JsonMapper.shared();
@@ -84,6 +88,34 @@ public final class ChannelHttp {
     } catch (InterruptedException stopped) {
       Thread.currentThread().interrupt();
       return new Delivery.NotNow("The service was stopped.");
+    }
+  }
+
+  /**
+   * Whether what came back over a channel was signed by who has its secret (Standard Webhooks), and
+   * not long ago.
+   *
+   * @param timestamp seconds since 1970, as the header has them
+   * @param signatures as the header has them: one or several, with spaces between
+   */
+  public boolean isSigned(
+      Channel channel, String id, String timestamp, String signatures, String body) {
+    try {
+      var settings =
+          Settings.ofChannel(
+              channel.key(), channel.settings(), Set.of("url", "secret-file"), environment);
+      var sent = Instant.ofEpochSecond(Long.parseLong(timestamp));
+      if (Duration.between(sent, Instant.now()).abs().compareTo(TOLERANCE) > 0) {
+        return false;
+      }
+      var text = id + "." + timestamp + "." + body;
+      var wanted =
+          ("v1," + signature(settings.secretFrom("secret-file"), text))
+              .getBytes(StandardCharsets.UTF_8);
+      return Arrays.stream(signatures.split(" "))
+          .anyMatch(each -> MessageDigest.isEqual(each.getBytes(StandardCharsets.UTF_8), wanted));
+    } catch (Settings.BadSetting | NumberFormatException | DateTimeException unreadable) {
+      return false;
     }
   }
 

@@ -93,6 +93,7 @@ public final class Expressions {
             .addVar("day", SimpleType.STRING)
             .addVar("passcode", SimpleType.STRING)
             .addVar("work", SimpleType.STRING)
+            .addVar("link", SimpleType.STRING)
             .setResultType(SimpleType.STRING)
             .build();
     asks =

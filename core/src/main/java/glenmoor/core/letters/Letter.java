@@ -29,6 +29,11 @@ public record Letter(String key, String name, Template subject, Template body) {
     return body.names(LetterValues.PASSCODE);
   }
 
+  /** Whether it leads to where its recipient decides; filled in only while it is sent. */
+  public boolean leadsToDecision() {
+    return body.names(LetterValues.LINK);
+  }
+
   /**
    * Writes it. Values are of one line, and nothing in them is read as Markdown or HTML.
    *

@@ -43,6 +43,12 @@ public final class LetterKind implements DefinitionKind<Letter> {
           reading.place("subject"),
           "A subject is shown in lists and on locked screens; the passcode stands in the body only.");
     }
+    if (subject.get().names(LetterValues.LINK)
+        || body.get().names(LetterValues.LINK) && body.get().names(LetterValues.PASSCODE)) {
+      reading.problem(
+          reading.place("body"),
+          "{{link}} stands in a body, and in none that tells a passcode: each letter has one secret.");
+    }
     return Optional.of(new Letter(key, name, subject.get(), body.get()));
   }
 

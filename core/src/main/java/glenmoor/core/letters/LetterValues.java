@@ -14,6 +14,8 @@ import java.util.Map;
  * @param recipientName to whom it is addressed
  * @param day the day it is about, such as the first one
  * @param work what waits for the recipient, in a line; empty where it is about nothing of the kind
+ * @param link the beginning of an address at which they decide, to which a secret is added while it
+ *     is sent; empty where there is none
  */
 public record LetterValues(
     Person about,
@@ -21,7 +23,24 @@ public record LetterValues(
     String managerName,
     String recipientName,
     LocalDate day,
-    String work) {
+    String work,
+    String link) {
+  /** Where nothing is decided. */
+  public LetterValues(
+      Person about,
+      Map<String, String> accounts,
+      String managerName,
+      String recipientName,
+      LocalDate day,
+      String work) {
+    this(about, accounts, managerName, recipientName, day, work, "");
+  }
+
+  /** The same, with the beginning of the address at which the recipient decides. */
+  public LetterValues withLink(String beginning) {
+    return new LetterValues(about, accounts, managerName, recipientName, day, work, beginning);
+  }
+
   /** The names of what a letter has beside the facts. */
   public static final String PASSCODE = "passcode";
 
@@ -29,6 +48,7 @@ public record LetterValues(
   public static final String RECIPIENT = "recipient.name";
   public static final String DAY = "day";
   public static final String WORK = "work";
+  public static final String LINK = "link";
 
   /** Stands in a letter where its passcode will be; it is in no text that anybody writes. */
   public static final String PASSCODE_PLACE = "\uE000";
@@ -43,6 +63,7 @@ public record LetterValues(
     values.put(RECIPIENT, recipientName.replace(PASSCODE_PLACE, ""));
     values.put(DAY, Expressions.written(day));
     values.put(WORK, work.replace(PASSCODE_PLACE, ""));
+    values.put(LINK, link.isEmpty() ? "" : link + PASSCODE_PLACE);
     values.put(PASSCODE, PASSCODE_PLACE);
     return values;
   }

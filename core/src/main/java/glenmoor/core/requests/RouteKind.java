@@ -6,6 +6,8 @@ import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.DefinitionKind;
 import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
+import glenmoor.core.letters.Channel;
+import glenmoor.core.letters.ChannelKind;
 import glenmoor.core.letters.LetterKind;
 import java.util.ArrayList;
 import java.util.List;
@@ -30,7 +32,7 @@ public final class RouteKind implements DefinitionKind<Route> {
 
   @Override
   public Set<String> refersTo() {
-    return Set.of("fact", "letter", "team");
+    return Set.of("fact", "letter", "channel", "team");
   }
 
   /** Who has to agree changes nothing of what anybody has. */
@@ -48,6 +50,7 @@ public final class RouteKind implements DefinitionKind<Route> {
             reading.text("name", key),
             stages,
             letter("asked-letter", reading, known),
+            chat(reading, known),
             letter("settled-letter", reading, known)));
   }
 
@@ -90,6 +93,22 @@ public final class RouteKind implements DefinitionKind<Route> {
   /** A stage as a line kept it, with what is defined now. */
   public static StageRule kept(Map<String, Object> said, Defined known) {
     return StageReading.kept(said, known);
+  }
+
+  private static String chat(Reading reading, Defined known) {
+    var named = reading.text("asked-chat", "");
+    var chats =
+        known.all(ChannelKind.class).values().stream()
+            .filter(each -> each.kind() == Channel.Kind.CHAT)
+            .map(Channel::key)
+            .toList();
+    if (!named.isEmpty() && !chats.contains(named)) {
+      reading.problem(
+          reading.place("asked-chat"),
+          "There is no channel of the kind chat “%s”; there are %s."
+              .formatted(named, String.join(", ", chats)));
+    }
+    return named;
   }
 
   private static String letter(String key, Reading reading, Defined known) {

@@ -9,6 +9,7 @@ import glenmoor.core.people.Facts;
 import glenmoor.core.people.Standing;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.Ids;
 import glenmoor.store.letters.MessageMapper;
@@ -19,6 +20,7 @@ import glenmoor.store.people.PersonRow;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.AccountMapper.AccountRow;
 import jakarta.inject.Named;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
@@ -62,6 +64,7 @@ public final class Outbox {
   private final AccountMapper accounts;
   private final Catalogues catalogues;
   private final Ledger ledger;
+  private final Secrets secrets;
   private final Ids ids;
   private final Clock clock;
 
@@ -71,6 +74,7 @@ public final class Outbox {
       AccountMapper accounts,
       Catalogues catalogues,
       Ledger ledger,
+      Secrets secrets,
       Ids ids,
       Clock clock) {
     this.messages = messages;
@@ -78,6 +82,7 @@ public final class Outbox {
     this.accounts = accounts;
     this.catalogues = catalogues;
     this.ledger = ledger;
+    this.secrets = secrets;
     this.ids = ids;
     this.clock = clock;
   }
@@ -165,7 +170,14 @@ public final class Outbox {
       LocalDate day,
       @Nullable Told told,
       Cause cause) {
-    put(letter, write(letter, about, recipient.name(), day), about, recipient, told, cause);
+    put(
+        letter,
+        write(letter, about, recipient.name(), day),
+        about,
+        recipient,
+        told,
+        told == null ? clock.instant() : null,
+        cause);
   }
 
   /**
@@ -177,7 +189,37 @@ public final class Outbox {
   public void remind(Letter letter, PersonRow recipient, String work, LocalDate day, Cause cause) {
     var about = about(recipient);
     var written = written(letter, about.values(recipient.name(), day, work));
-    put(letter, written, about, recipient, null, cause);
+    put(letter, written, about, recipient, null, clock.instant(), cause);
+  }
+
+  /**
+   * A secret that leads somebody to where they decide.
+   *
+   * @param beginning of the address, to which the secret is added
+   */
+  public record Leading(String beginning, String secret) {}
+
+  /**
+   * The same, with an address at which the recipient decides. Its secret is sealed until it is
+   * sent, and whoever reads the letter here does not see it.
+   */
+  public void remind(
+      Letter letter,
+      PersonRow recipient,
+      String work,
+      LocalDate day,
+      Leading leading,
+      Cause cause) {
+    var about = about(recipient);
+    var values = about.values(recipient.name(), day, work).withLink(leading.beginning());
+    put(
+        letter,
+        written(letter, values),
+        about,
+        recipient,
+        new Told(secrets.seal(leading.secret())),
+        clock.instant(),
+        cause);
   }
 
   private void put(
@@ -186,6 +228,7 @@ public final class Outbox {
       Occasion about,
       PersonRow recipient,
       @Nullable Told told,
+      @Nullable Instant due,
       Cause cause) {
     messages.insert(
         new NewMessage(
@@ -203,7 +246,7 @@ public final class Outbox {
             cause.by(),
             cause.run(),
             cause.onceKey() + ":" + recipient.id(),
-            told == null ? clock.instant() : null,
+            due,
             clock.instant()));
     ledger.append(
         entry(
@@ -226,6 +269,21 @@ public final class Outbox {
       String text,
       Map<String, Object> data,
       Cause cause) {
+    tell(kind, channel, about, text, data, "", cause);
+  }
+
+  /**
+   * The same, with a secret in it that is sealed until it is told: in the data it stands as {@link
+   * LetterValues#PASSCODE_PLACE}.
+   */
+  public void tell(
+      String kind,
+      String channel,
+      Occasion about,
+      String text,
+      Map<String, Object> data,
+      String secret,
+      Cause cause) {
     messages.insert(
         new NewMessage(
             ids.next(),
@@ -238,7 +296,7 @@ public final class Outbox {
             text.length() <= LONGEST_SUBJECT ? text : text.substring(0, LONGEST_SUBJECT),
             JSON.writeValueAsString(data),
             "",
-            "",
+            secret.isEmpty() ? "" : secrets.seal(secret),
             cause.by(),
             cause.run(),
             cause.onceKey(),

@@ -135,20 +135,21 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
 
   private Delivery deliver(Taken message) {
     var defined = catalogues.current().defined();
+    var passcode =
+        message.sealed().isEmpty()
+            ? Optional.<String>empty()
+            : Optional.of(secrets.open(message.sealed()));
     if (!message.kind().equals("letter")) {
       var channel = defined.all(ChannelKind.class).get(message.channel());
       return channel == null
           ? new Delivery.NotNow("There is no channel “%s” any more.".formatted(message.channel()))
-          : channels.deliver(channel, message.id(), message.body(), message.createdAt());
+          : channels.deliver(
+              channel, message.id(), told(message.body(), passcode), message.createdAt());
     }
     var postage = PostageKind.of(defined);
     if (postage.isEmpty()) {
       return new Delivery.NotNow("Nothing says who letters come from: define letters.");
     }
-    var passcode =
-        message.sealed().isEmpty()
-            ? Optional.<String>empty()
-            : Optional.of(secrets.open(message.sealed()));
     return smtp.deliver(
         new Smtp.Mail(
             message.id(),

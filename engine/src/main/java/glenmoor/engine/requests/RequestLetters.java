@@ -2,26 +2,32 @@ package glenmoor.engine.requests;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.RolePackage;
+import glenmoor.core.letters.Channel;
+import glenmoor.core.letters.ChannelKind;
 import glenmoor.core.letters.Letter;
 import glenmoor.core.letters.LetterKind;
+import glenmoor.core.letters.LetterValues;
 import glenmoor.core.people.PersonId;
 import glenmoor.core.requests.Happening;
 import glenmoor.core.requests.Route;
 import glenmoor.core.requests.RouteKind;
 import glenmoor.core.requests.RouteRun;
+import glenmoor.core.requests.StageState;
 import glenmoor.engine.letters.Outbox;
 import glenmoor.engine.letters.Outbox.Unwritten;
+import glenmoor.engine.letters.PublicAddress;
 import glenmoor.engine.requests.LineMoves.Loaded;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Objects;
 import java.util.Optional;
-import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -35,10 +41,14 @@ final class RequestLetters {
 
   private final Outbox outbox;
   private final PersonMapper people;
+  private final KeyMaking keys;
+  private final PublicAddress address;
 
-  RequestLetters(Outbox outbox, PersonMapper people) {
+  RequestLetters(Outbox outbox, PersonMapper people, KeyMaking keys, PublicAddress address) {
     this.outbox = outbox;
     this.people = people;
+    this.keys = keys;
+    this.address = address;
   }
 
   /** Writes what follows from a move, inside the transaction that made it. */
@@ -52,39 +62,38 @@ final class RequestLetters {
     var settled = letter(route.get().settledLetter(), catalogue);
     for (var each : moved.happened()) {
       switch (each) {
-        case Happening.Asked who ->
-            asked.ifPresent(letter ->
-                write(
-                    letter,
-                    rows(who.who()),
-                    ask(loaded, catalogue),
-                    loaded,
-                    who.stage(),
-                    now,
-                    catalogue));
-        case Happening.Nudged who ->
-            asked.ifPresent(letter ->
-                write(
-                    letter,
-                    rows(who.who()),
-                    "Still waits: " + ask(loaded, catalogue),
-                    loaded,
-                    who.stage(),
-                    now,
-                    catalogue));
+        case Happening.Asked who -> {
+          var telling =
+              new Telling(loaded, moved, who.stage(), ask(loaded, catalogue), now, catalogue);
+          asked.ifPresent(letter -> rows(who.who()).forEach(row -> telling.ask(letter, row)));
+          chat(route.get(), catalogue)
+              .ifPresent(channel -> rows(who.who()).forEach(row -> telling.chat(channel, row)));
+        }
+        case Happening.Nudged who -> {
+          var telling =
+              new Telling(
+                  loaded,
+                  moved,
+                  who.stage(),
+                  "Still waits: " + ask(loaded, catalogue),
+                  now,
+                  catalogue);
+          asked.ifPresent(letter -> rows(who.who()).forEach(row -> telling.ask(letter, row)));
+        }
         case Happening.StageSettled stage -> {}
-        case Happening.LineEnded ended ->
-            settled.ifPresent(letter ->
-                write(
-                    letter,
-                    concerned(loaded),
-                    outcome(loaded, ended, catalogue),
-                    loaded,
-                    -1,
-                    now,
-                    catalogue));
+        case Happening.LineEnded ended -> {
+          var telling =
+              new Telling(loaded, moved, -1, outcome(loaded, ended, catalogue), now, catalogue);
+          settled.ifPresent(letter -> concerned(loaded).forEach(row -> telling.write(letter, row)));
+        }
       }
     }
+  }
+
+  private static Optional<Channel> chat(Route route, Catalogue catalogue) {
+    return route.askedChat().isEmpty()
+        ? Optional.empty()
+        : Optional.ofNullable(catalogue.defined().all(ChannelKind.class).get(route.askedChat()));
   }
 
   private static Optional<Letter> letter(String key, Catalogue catalogue) {
@@ -131,33 +140,92 @@ final class RequestLetters {
             how.reason().isBlank() ? "." : ": " + how.reason());
   }
 
-  private void write(
-      Letter letter,
-      List<PersonRow> recipients,
-      String work,
-      Loaded loaded,
-      int stage,
-      Instant now,
-      Catalogue catalogue) {
-    var today = now.atZone(catalogue.zone()).toLocalDate();
-    var line = loaded.line().id();
-    Stream.of(recipients)
-        .flatMap(List::stream)
-        .filter(Objects::nonNull)
-        .forEach(recipient -> {
-          try {
-            outbox.remind(
-                letter,
-                recipient,
-                work,
-                today,
-                new Outbox.Cause(
-                    null,
-                    "request:%d:%d:%s".formatted(line, stage, now.getEpochSecond()),
-                    "request:" + loaded.request().id()));
-          } catch (Unwritten unwritten) {
-            LOG.warn("Nobody can be told of request {}: {}", line, unwritten.getMessage());
-          }
-        });
+  /** What is told of one happening. */
+  private final class Telling {
+    private final Loaded loaded;
+    private final RouteRun.Moved moved;
+    private final int stage;
+    private final String words;
+    private final Instant now;
+    private final LocalDate today;
+
+    Telling(
+        Loaded loaded,
+        RouteRun.Moved moved,
+        int stage,
+        String words,
+        Instant now,
+        Catalogue catalogue) {
+      this.loaded = loaded;
+      this.moved = moved;
+      this.stage = stage;
+      this.words = words;
+      this.now = now;
+      today = now.atZone(catalogue.zone()).toLocalDate();
+    }
+
+    private Outbox.Cause cause(String how) {
+      return new Outbox.Cause(
+          null,
+          "%s:%d:%d:%s".formatted(how, loaded.line().id(), stage, now),
+          "request:" + loaded.request().id());
+    }
+
+    /** Good as long as the stage is open, and not a moment longer. */
+    private String key(PersonRow row) {
+      var state = moved.run().stages().get(stage).state();
+      var lapse =
+          state instanceof StageState.Open open
+              ? open.times().lapse(moved.run().stages().get(stage).rule().clock())
+              : now.plus(Duration.ofDays(1));
+      return keys.make(loaded.line().id(), row.id(), now, lapse);
+    }
+
+    void ask(Letter letter, PersonRow row) {
+      var page = address.page("/decide#");
+      if (page.isEmpty() || !letter.leadsToDecision()) {
+        write(letter, row);
+        return;
+      }
+      attempt(() ->
+          outbox.remind(
+              letter, row, words, today, new Outbox.Leading(page, key(row)), cause("asked")));
+    }
+
+    void write(Letter letter, PersonRow row) {
+      attempt(() -> outbox.remind(letter, row, words, today, cause("told")));
+    }
+
+    /** With buttons; whoever presses one is told by the chat who they are. */
+    void chat(Channel channel, PersonRow row) {
+      attempt(() -> {
+        var data = new LinkedHashMap<String, Object>();
+        data.put("text", "You are asked to decide: " + words);
+        data.put("to", row.workerNumber());
+        data.put("actions", List.of("approve", "decline"));
+        data.put("reply", address.page("/api/v1/chats/" + channel.key() + "/decisions"));
+        data.put("key", LetterValues.PASSCODE_PLACE);
+        outbox.tell(
+            channel.kind().word(),
+            channel.key(),
+            outbox.about(row),
+            words,
+            data,
+            key(row),
+            new Outbox.Cause(
+                null,
+                "chat:%d:%d:%s:%d".formatted(loaded.line().id(), stage, now, row.id()),
+                "request:" + loaded.request().id()));
+      });
+    }
+
+    private void attempt(Runnable told) {
+      try {
+        told.run();
+      } catch (Unwritten unwritten) {
+        LOG.warn(
+            "Nobody can be told of the line {}: {}", loaded.line().id(), unwritten.getMessage());
+      }
+    }
   }
 }

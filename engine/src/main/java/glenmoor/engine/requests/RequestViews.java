@@ -378,6 +378,16 @@ public final class RequestViews {
         requests.notes(id).stream().map(note -> note(note, names)).toList());
   }
 
+  /** One line, for whom it concerns. */
+  Optional<LineShown> line(long id, Actor actor) {
+    var line = requests.line(id);
+    return line == null
+        ? Optional.empty()
+        : show(line.requestId(), actor).lines().stream()
+            .filter(each -> each.id() == id)
+            .findFirst();
+  }
+
   private NoteShown note(NoteRow note, Map<Long, Who> names) {
     var inPlaceOf = note.forPerson();
     return new NoteShown(

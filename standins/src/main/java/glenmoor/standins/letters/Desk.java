@@ -6,11 +6,16 @@ import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.net.InetSocketAddress;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.security.GeneralSecurityException;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.LinkedHashMap;
@@ -25,7 +30,7 @@ import javax.crypto.spec.SecretKeySpec;
  * CloudEvents (1.0, structured JSON) at {@code /events} if they are signed (Standard Webhooks),
  * each once by its identifier; {@code GET /heard} shows what it heard, and {@code POST /control}
  * with {@code {"mode": "down"}}, {@code "broken"}, {@code "refuse"} or {@code "well"} says how it
- * behaves.
+ * behaves, and with {@code {"press": "approve", "to": "W-01124"}} somebody presses a button.
  */
 public final class Desk implements AutoCloseable {
   private static final ObjectMapper JSON = new ObjectMapper();
@@ -110,16 +115,17 @@ public final class Desk implements AutoCloseable {
 
   private boolean signed(HttpExchange exchange, String body) {
     var headers = exchange.getRequestHeaders();
+    var text =
+        headers.getFirst("webhook-id") + "." + headers.getFirst("webhook-timestamp") + "." + body;
+    return signature(text).equals(headers.getFirst("webhook-signature"));
+  }
+
+  private String signature(String text) {
     try {
       var mac = Mac.getInstance("HmacSHA256");
       mac.init(new SecretKeySpec(secret.getBytes(StandardCharsets.UTF_8), "HmacSHA256"));
-      var text =
-          headers.getFirst("webhook-id") + "." + headers.getFirst("webhook-timestamp") + "." + body;
-      var wanted =
-          "v1,"
-              + Base64.getEncoder()
-                  .encodeToString(mac.doFinal(text.getBytes(StandardCharsets.UTF_8)));
-      return wanted.equals(headers.getFirst("webhook-signature"));
+      return "v1,"
+          + Base64.getEncoder().encodeToString(mac.doFinal(text.getBytes(StandardCharsets.UTF_8)));
     } catch (GeneralSecurityException impossible) {
       throw new IllegalStateException(impossible);
     }
@@ -134,8 +140,54 @@ public final class Desk implements AutoCloseable {
       send(exchange, 401, Map.of("detail", "This secret is not known here."));
       return;
     }
-    mode = JSON.readTree(exchange.getRequestBody()).path("mode").asText("well");
+    var asked = JSON.readTree(exchange.getRequestBody());
+    if (asked.has("press")) {
+      pressed(exchange, asked);
+      return;
+    }
+    mode = asked.path("mode").asText("well");
     send(exchange, 200, Map.of("desk", key, "mode", mode, "heard", heard().size()));
+  }
+
+  /**
+   * Somebody presses a button under the last thing that was said to {@code to}: {@code {"press":
+   * "approve", "to": "W-01124", "as": "W-01124"}}.
+   */
+  private void pressed(HttpExchange exchange, JsonNode asked) throws IOException {
+    var to = asked.path("to").asText();
+    var found =
+        heard().reversed().stream()
+            .map(event -> event.path("data"))
+            .filter(data -> data.has("key") && data.path("to").asText().equals(to))
+            .findFirst();
+    if (found.isEmpty()) {
+      send(exchange, 404, Map.of("detail", "Nothing with buttons was said to " + to + "."));
+      return;
+    }
+    var body =
+        JSON.writeValueAsString(
+            Map.of(
+                "key", found.get().path("key").asText(),
+                "worker", asked.path("as").asText(to),
+                "decision", asked.path("press").asText(),
+                "reason", asked.path("reason").asText("")));
+    var id = "press-" + System.nanoTime();
+    var now = String.valueOf(Instant.now().getEpochSecond());
+    try (var http = HttpClient.newHttpClient()) {
+      var answer =
+          http.send(
+              HttpRequest.newBuilder(URI.create(found.get().path("reply").asText()))
+                  .header("Content-Type", "application/json")
+                  .header("webhook-id", id)
+                  .header("webhook-timestamp", now)
+                  .header("webhook-signature", signature(id + "." + now + "." + body))
+                  .POST(HttpRequest.BodyPublishers.ofString(body))
+                  .build(),
+              HttpResponse.BodyHandlers.ofString());
+      send(exchange, answer.statusCode(), JSON.readTree(answer.body()));
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+    }
   }
 
   private boolean isKnown(HttpExchange exchange) {
