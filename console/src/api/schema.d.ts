@@ -173,7 +173,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["decide_1"];
+    post: operations["decide_2"];
     delete?: never;
     options?: never;
     head?: never;
@@ -260,6 +260,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/chats/{channel}/decisions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["pressed"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/clock": {
     parameters: {
       query?: never;
@@ -334,6 +350,38 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["bringBack"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/decision-keys": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["decide_1"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/decision-keys/look": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["look"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2164,6 +2212,9 @@ export interface components {
       /** Format: date */
       until?: string;
     };
+    DecisionKey: {
+      key: string;
+    };
     Declaring: {
       owner: string;
       purpose: string;
@@ -2514,6 +2565,23 @@ export interface components {
     };
     /** @description Any JSON */
     JsonNode: unknown;
+    KeyedAsk: {
+      answers: components["schemas"]["Answered"][];
+      approver: string;
+      conflicts: components["schemas"]["Conflicting"][];
+      gives: components["schemas"]["Gives"][];
+      name: string;
+      needsSignIn: boolean;
+      person: string;
+      personDetail: string;
+      purpose: string;
+      reason: string;
+    };
+    KeyedDecision: {
+      decision: string;
+      key: string;
+      reason?: string;
+    };
     KindCount: {
       /** Format: int32 */
       events: number;
@@ -2555,6 +2623,14 @@ export interface components {
       /** Format: int32 */
       operations: number;
       worker: string;
+    };
+    LineDecided: {
+      /** @description A whole number of 64 bits, as a text */
+      line: string;
+      problem: string;
+      /** @description A whole number of 64 bits, as a text */
+      request: string;
+      state: string;
     };
     LineShown: {
       answers: components["schemas"]["Answered"][];
@@ -4061,12 +4137,12 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Decided"][];
+          "application/json": components["schemas"]["LineDecided"][];
         };
       };
     };
   };
-  decide_1: {
+  decide_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -4087,7 +4163,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Decided"];
+          "application/json": components["schemas"]["LineDecided"];
         };
       };
     };
@@ -4232,6 +4308,36 @@ export interface operations {
       };
     };
   };
+  pressed: {
+    parameters: {
+      query?: never;
+      header: {
+        "webhook-id": string;
+        "webhook-timestamp": string;
+        "webhook-signature": string;
+      };
+      path: {
+        channel: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": string;
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LineDecided"];
+        };
+      };
+    };
+  };
   show_13: {
     parameters: {
       query?: never;
@@ -4369,6 +4475,54 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["CutOffPerson"];
+        };
+      };
+    };
+  };
+  decide_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["KeyedDecision"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LineDecided"];
+        };
+      };
+    };
+  };
+  look: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DecisionKey"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KeyedAsk"];
         };
       };
     };

@@ -116,6 +116,8 @@ class MatrixTest {
         path.replace("{id}", "77000000077")
             .replace("{key}", path.contains("/tokens/") ? "0000000000000000" : "nowhere")
             .replace("{kind}", "letter")
+            .replace("{line}", "77000000077")
+            .replace("{channel}", "nowhere")
             .replace("{login}", "Not.A.Name")
             .replace("{fact}", "location");
     var query =
@@ -123,7 +125,9 @@ class MatrixTest {
             ? "?text=kerr"
             : path.endsWith("/counts")
                 ? "?since=2027-03-01T00:00:00Z&until=2027-03-02T00:00:00Z"
-                : path.endsWith("/operations/retry") ? "?application=nowhere" : "";
+                : path.endsWith("/operations/retry")
+                    ? "?application=nowhere"
+                    : path.endsWith("/grants") ? "?worker=W-00000" : "";
     return List.of(new Row(method, path, "", asked + query, type));
   }
 

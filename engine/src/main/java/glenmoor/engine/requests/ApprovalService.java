@@ -59,7 +59,7 @@ public final class ApprovalService {
    *
    * @param problem why it could not be decided; empty where it was
    */
-  public record Decided(long line, long request, String state, String problem) {}
+  public record LineDecided(long line, long request, String state, String problem) {}
 
   private final RequestMapper requests;
   private final PersonMapper people;
@@ -300,7 +300,7 @@ public final class ApprovalService {
    * Decides on several lines alike; each by itself, so that one that cannot be decided keeps none
    * of the others.
    */
-  public List<Decided> decideAll(List<Long> lines, Decision decision, Actor actor) {
+  public List<LineDecided> decideAll(List<Long> lines, Decision decision, Actor actor) {
     if (lines.isEmpty() || lines.size() > MOST_AT_ONCE) {
       throw Refused.badInput(
           "From 1 to %d lines are decided at once; these are %d."
@@ -312,16 +312,16 @@ public final class ApprovalService {
           try {
             return decideOne(line, decision, actor);
           } catch (Refused refused) {
-            return new Decided(line, 0, "", String.valueOf(refused.getMessage()));
+            return new LineDecided(line, 0, "", String.valueOf(refused.getMessage()));
           }
         })
         .toList();
   }
 
   /** The same on one line, with how it stands then. */
-  public Decided decideOne(long line, Decision decision, Actor actor) {
+  public LineDecided decideOne(long line, Decision decision, Actor actor) {
     var request = decide(line, decision, actor);
     var after = requests.line(line);
-    return new Decided(line, request, after == null ? "" : after.state(), "");
+    return new LineDecided(line, request, after == null ? "" : after.state(), "");
   }
 }

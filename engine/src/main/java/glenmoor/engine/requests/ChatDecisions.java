@@ -52,7 +52,7 @@ public final class ChatDecisions {
    *
    * @throws Refused if the key is not that person's, or the decision cannot be taken
    */
-  public ApprovalService.Decided take(Pressed pressed) {
+  public ApprovalService.LineDecided take(Pressed pressed) {
     return keys.decideAs(pressed.key(), pressed.decision(), pressed.reason(), pressed.worker());
   }
 }

@@ -110,7 +110,7 @@ public final class DecisionKeys {
    * @param decision approve or decline
    * @throws Refused if it leads nowhere, or the decision cannot be taken; then it is not used
    */
-  public ApprovalService.Decided decide(String key, String decision, String reason) {
+  public ApprovalService.LineDecided decide(String key, String decision, String reason) {
     return decide(key, decision, reason, "");
   }
 
@@ -119,7 +119,7 @@ public final class DecisionKeys {
    *
    * @param worker of whoever pressed the button; the key has to be theirs
    */
-  public ApprovalService.Decided decideAs(
+  public ApprovalService.LineDecided decideAs(
       String key, String decision, String reason, String worker) {
     if (worker.isBlank()) {
       throw unknown();
@@ -127,7 +127,7 @@ public final class DecisionKeys {
     return decide(key, decision, reason, worker);
   }
 
-  private ApprovalService.Decided decide(
+  private ApprovalService.LineDecided decide(
       String key, String decision, String reason, String worker) {
     if (!DECISIONS.contains(decision)) {
       throw Refused.badInput("This agrees or declines: say approve or decline.");

@@ -2,8 +2,8 @@ package glenmoor.server.requests;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.requests.ApprovalService;
-import glenmoor.engine.requests.ApprovalService.Decided;
 import glenmoor.engine.requests.ApprovalService.Decision;
+import glenmoor.engine.requests.ApprovalService.LineDecided;
 import glenmoor.server.authorization.ForEverybody;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -64,14 +64,14 @@ class ApprovalsApi {
   /** Decides on one line. */
   @ForEverybody
   @PostMapping("/{line}")
-  Decided decide(@PathVariable long line, @Valid @RequestBody NewDecision body, Actor actor) {
+  LineDecided decide(@PathVariable long line, @Valid @RequestBody NewDecision body, Actor actor) {
     return approvals.decideOne(line, body.said(), actor);
   }
 
   /** Decides on several lines alike; what could not be decided says why. */
   @ForEverybody
   @PostMapping
-  List<Decided> decideAll(@Valid @RequestBody NewDecisions body, Actor actor) {
+  List<LineDecided> decideAll(@Valid @RequestBody NewDecisions body, Actor actor) {
     return approvals.decideAll(body.lines(), body.decision().said(), actor);
   }
 }

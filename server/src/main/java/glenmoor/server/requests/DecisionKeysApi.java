@@ -1,7 +1,7 @@
 package glenmoor.server.requests;
 
 import glenmoor.engine.Refused;
-import glenmoor.engine.requests.ApprovalService.Decided;
+import glenmoor.engine.requests.ApprovalService.LineDecided;
 import glenmoor.engine.requests.ChatDecisions;
 import glenmoor.engine.requests.ChatDecisions.Pressed;
 import glenmoor.engine.requests.DecisionKeys;
@@ -84,14 +84,14 @@ class DecisionKeysApi {
   /** Decides with a key, which is good once. */
   @ForNobody
   @PostMapping("/api/v1/decision-keys")
-  Decided decide(@Valid @RequestBody KeyedDecision body) {
+  LineDecided decide(@Valid @RequestBody KeyedDecision body) {
     return keys.decide(body.key(), body.decision(), Objects.requireNonNullElse(body.reason(), ""));
   }
 
   /** A button that somebody pressed in a chat, signed by the chat (Standard Webhooks). */
   @ForNobody
   @PostMapping("/api/v1/chats/{channel}/decisions")
-  Decided pressed(
+  LineDecided pressed(
       @PathVariable String channel,
       @RequestHeader("webhook-id") String id,
       @RequestHeader("webhook-timestamp") String timestamp,
