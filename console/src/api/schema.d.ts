@@ -2921,6 +2921,10 @@ export interface components {
       items: components["schemas"]["AskShown"][];
       next?: string;
     };
+    PageAway: {
+      items: components["schemas"]["Away"][];
+      next?: string;
+    };
     PageCutOffShown: {
       items: components["schemas"]["CutOffShown"][];
       next?: string;
@@ -2959,6 +2963,10 @@ export interface components {
     };
     PageHealthTurn: {
       items: components["schemas"]["HealthTurn"][];
+      next?: string;
+    };
+    PageHeld: {
+      items: components["schemas"]["Held"][];
       next?: string;
     };
     PageHeldChange: {
@@ -4222,6 +4230,8 @@ export interface operations {
     parameters: {
       query?: {
         worker?: string;
+        after?: string;
+        limit?: number;
       };
       header?: never;
       path?: never;
@@ -4235,7 +4245,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Away"][];
+          "application/json": components["schemas"]["PageAway"];
         };
       };
     };
@@ -5270,6 +5280,8 @@ export interface operations {
     parameters: {
       query: {
         worker: string;
+        after?: string;
+        limit?: number;
       };
       header?: never;
       path?: never;
@@ -5283,7 +5295,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Held"][];
+          "application/json": components["schemas"]["PageHeld"];
         };
       };
     };

@@ -37,10 +37,12 @@ export function AwayPage() {
   return (
     <>
       <Title strong="While you are away">
-        {periods.data.length === 0 ? "nobody acts for you" : "what is asked of you is asked of your deputy"}
+        {periods.data.items.length === 0
+          ? "nobody acts for you"
+          : "what is asked of you is asked of your deputy"}
       </Title>
       <ul className="mt-4 border-t border-rule">
-        {periods.data.map((period) => (
+        {periods.data.items.map((period) => (
           <li key={period.id} className="flex flex-wrap items-center gap-x-6 border-b border-rule py-2">
             <span>
               {day(period.from)} to {day(period.until)}

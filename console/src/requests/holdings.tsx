@@ -16,10 +16,10 @@ const SOON = 14 * 86_400_000;
 export function Holdings({ worker, own }: { worker: string; own: boolean }) {
   const { data: held } = useQuery({
     queryKey: ["grants", worker],
-    queryFn: () => data(api.GET("/api/v1/grants", { params: { query: { worker } } })),
+    queryFn: () => data(api.GET("/api/v1/grants", { params: { query: { worker, limit: 200 } } })),
     refetchInterval: 15_000,
   });
-  const given = held?.filter((each) => each.basis !== "birthright") ?? [];
+  const given = held?.items.filter((each) => each.basis !== "birthright") ?? [];
   if (given.length === 0) return null;
   return (
     <>

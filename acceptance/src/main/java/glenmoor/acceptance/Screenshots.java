@@ -65,14 +65,14 @@ public final class Screenshots {
           Shot.of("feed", "/feeds"),
           Shot.of("forecast", "/feeds?load=yes"),
           Shot.of("applications", "/applications"),
-          Shot.of("operations", "/operations"),
+          Shot.of("request", "/requests?tab=waiting").by("emre"),
           Shot.of("ledger", "/ledger?subject=kerrow"),
           Shot.of("held", "/held"),
           Shot.of("letters", "/letters"),
           Shot.of("tasks", "/tasks"),
           Shot.of("drift", "/drift"),
           Shot.of("application", "/applications/directory?tab=accounts"),
-          Shot.of("phone", "/").phone());
+          Shot.of("phone", "/").by("una").phone());
 
   private Screenshots() {}
 
@@ -201,6 +201,10 @@ public final class Screenshots {
       if (shot.name().equals("feed")) {
         page.getByText("rejected").first().click();
         page.getByText("expected").first().waitFor();
+      }
+      if (shot.name().equals("request")) {
+        page.getByText("the whole story").first().click();
+        page.getByText("What was said and done").waitFor();
       }
       if (shot.name().equals("run")) {
         page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Leaver"))

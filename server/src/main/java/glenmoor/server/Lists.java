@@ -27,6 +27,23 @@ public final class Lists {
     return new Page<>(page.stream().map(shown).toList(), more ? key.apply(page.getLast()) : null);
   }
 
+  /**
+   * A page of a list that is short enough to be at hand as a whole.
+   *
+   * @param key of a row; what is no key of any begins the list
+   */
+  public static <T> Page<T> part(
+      List<T> all, @Nullable String after, int limit, Function<T, String> key) {
+    var from = 0;
+    for (var i = 0; i < all.size(); i++) {
+      if (key.apply(all.get(i)).equals(after)) {
+        from = i + 1;
+      }
+    }
+    var rest = all.subList(from, all.size());
+    return page(rest.subList(0, Math.min(rest.size(), limit(limit) + 1)), limit, row -> row, key);
+  }
+
   public static int limit(int asked) {
     if (asked < 1 || asked > MOST) {
       throw Refused.badInput("limit must be from 1 to " + MOST + "; it is " + asked + ".");

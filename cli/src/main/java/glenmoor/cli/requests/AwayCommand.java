@@ -4,6 +4,7 @@ import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -23,11 +24,12 @@ public final class AwayCommand extends Group {
   void list(
       @Option(names = "--of", paramLabel = "WORKER", description = "Administrators: whose")
           @Nullable String worker,
+      @Mixin Paging paging,
       @Mixin Output output) {
-    var periods = client.get(PATH + Client.query("worker", worker));
+    var periods = paging.of(client, PATH, "worker", worker);
     output.list(
         periods,
-        periods,
+        periods.path("items"),
         List.of(
             Column.of("PERIOD", "id"),
             Column.of("WHO", "name"),

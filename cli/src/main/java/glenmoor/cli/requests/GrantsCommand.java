@@ -4,6 +4,7 @@ import glenmoor.cli.Client;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
+import glenmoor.cli.Paging;
 import java.util.HashMap;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -23,12 +24,13 @@ public final class GrantsCommand extends Group {
   void list(
       @Option(names = "--of", paramLabel = "WORKER", description = "Whose. Default: your own")
           @Nullable String worker,
+      @Mixin Paging paging,
       @Mixin Output output) {
     var zone = zone();
-    var held = client.get("/api/v1/grants" + Client.query("worker", whose(worker)));
+    var held = paging.of(client, "/api/v1/grants", "worker", whose(worker));
     output.list(
         held,
-        held,
+        held.path("items"),
         List.of(
             Column.of("GRANT", "id"),
             Column.of("NAME", "name"),
@@ -76,8 +78,8 @@ public final class GrantsCommand extends Group {
       @Mixin Output output) {
     var own = whose(worker);
     var offer = "";
-    JsonNode held = client.get("/api/v1/grants" + Client.query("worker", own));
-    for (var each : held) {
+    JsonNode held = client.get("/api/v1/grants" + Client.query("worker", own, "limit", 500));
+    for (var each : held.path("items")) {
       if (each.path("id").asString().equals(String.valueOf(id))) {
         offer = each.path("offer").asString();
       }

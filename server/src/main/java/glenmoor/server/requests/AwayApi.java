@@ -3,11 +3,11 @@ package glenmoor.server.requests;
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.requests.AwayPeriods;
 import glenmoor.engine.requests.AwayPeriods.Away;
+import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.LocalDate;
-import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
@@ -46,8 +46,16 @@ class AwayApi {
   /** One's own that are not over; with the permission to decide in another's place, anybody's. */
   @ForEverybody
   @GetMapping
-  List<Away> list(@RequestParam @Nullable String worker, Actor actor) {
-    return away.list(worker == null ? "" : worker, actor);
+  Lists.Page<Away> list(
+      @RequestParam @Nullable String worker,
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    return Lists.part(
+        away.list(worker == null ? "" : worker, actor),
+        after,
+        limit,
+        period -> String.valueOf(period.id()));
   }
 
   /** Has somebody act for one from a day to a day. */

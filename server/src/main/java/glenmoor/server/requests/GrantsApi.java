@@ -3,10 +3,11 @@ package glenmoor.server.requests;
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.requests.GrantService;
 import glenmoor.engine.requests.GrantService.Held;
+import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
-import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -33,8 +34,12 @@ class GrantsApi {
   /** What somebody holds now or will, what ends first coming first. */
   @ForEverybody
   @GetMapping
-  List<Held> of(@RequestParam String worker, Actor actor) {
-    return grants.of(worker, actor);
+  Lists.Page<Held> of(
+      @RequestParam String worker,
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    return Lists.part(grants.of(worker, actor), after, limit, held -> String.valueOf(held.id()));
   }
 
   /** Ends something at once, with all that came with it. */
