@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_22"];
+    get: operations["list_23"];
     put?: never;
     post?: never;
     delete?: never;
@@ -27,7 +27,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_14"];
+    get: operations["show_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -187,7 +187,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_21"];
+    get: operations["list_22"];
     put?: never;
     post?: never;
     delete?: never;
@@ -283,7 +283,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_13"];
+    get: operations["show_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -315,7 +315,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_20"];
+    get: operations["list_21"];
     put?: never;
     post?: never;
     delete?: never;
@@ -475,7 +475,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_19"];
+    get: operations["list_20"];
     put?: never;
     post?: never;
     delete?: never;
@@ -491,7 +491,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_18"];
+    get: operations["list_19"];
     put?: never;
     post?: never;
     delete?: never;
@@ -555,7 +555,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_12"];
+    get: operations["show_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -667,7 +667,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_17"];
+    get: operations["list_18"];
     put?: never;
     post?: never;
     delete?: never;
@@ -715,7 +715,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_16"];
+    get: operations["list_17"];
     put?: never;
     post?: never;
     delete?: never;
@@ -763,7 +763,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_11"];
+    get: operations["show_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -875,7 +875,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_15"];
+    get: operations["list_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -891,7 +891,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_10"];
+    get: operations["show_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -939,7 +939,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_14"];
+    get: operations["list_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -955,7 +955,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_13"];
+    get: operations["list_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -989,7 +989,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["draft_1"];
+    post: operations["draft_2"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1019,7 +1019,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_12"];
+    get: operations["list_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1035,7 +1035,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_9"];
+    get: operations["show_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1076,6 +1076,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/offers/colleagues": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["colleagues"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/offers/{key}/draft": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["draft_1"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/operations": {
     parameters: {
       query?: never;
@@ -1083,7 +1115,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_11"];
+    get: operations["list_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1131,7 +1163,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_8"];
+    get: operations["show_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1195,7 +1227,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_10"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1227,7 +1259,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_7"];
+    get: operations["show_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1323,7 +1355,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1339,7 +1371,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_6"];
+    get: operations["show_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1371,7 +1403,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["rehearse"];
+    get: operations["rehearse_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1406,6 +1438,38 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["play"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/portfolios": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_9"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/portfolios/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_6"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -1614,6 +1678,22 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["withdraw"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/routes/{key}/rehearsal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["rehearse"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -2824,6 +2904,27 @@ export interface components {
       text: string;
       what: string;
     };
+    OfferDraft: {
+      text: string;
+      worker?: string;
+    };
+    OfferDrafted: {
+      /** Format: int32 */
+      of: number;
+      /** Format: int32 */
+      people: number;
+      rehearsal?: components["schemas"]["Rehearsed"];
+      /** Format: int32 */
+      unanswered: number;
+    };
+    OfferOf: {
+      audience: string;
+      key: string;
+      name: string;
+      open: boolean;
+      route: string;
+      term: string;
+    };
     Offered: {
       decides: string[][];
       gives: components["schemas"]["Gives"][];
@@ -2913,6 +3014,16 @@ export interface components {
       unchanged: number;
       warnings: string[];
     };
+    PackageOf: {
+      gives: components["schemas"]["Gives"][];
+      /** Format: int32 */
+      holders: number;
+      key: string;
+      name: string;
+      offers: components["schemas"]["OfferOf"][];
+      purpose: string;
+      tags: string[];
+    };
     PageAccountLine: {
       items: components["schemas"]["AccountLine"][];
       next?: string;
@@ -2999,6 +3110,10 @@ export interface components {
     };
     PagePlaybookShown: {
       items: components["schemas"]["PlaybookShown"][];
+      next?: string;
+    };
+    PagePortfolioListed: {
+      items: components["schemas"]["PortfolioListed"][];
       next?: string;
     };
     PageReconcileRun: {
@@ -3111,6 +3226,24 @@ export interface components {
       steps: components["schemas"]["StepSaid"][];
       where: string;
     };
+    PortfolioListed: {
+      /** Format: int32 */
+      entitlements: number;
+      key: string;
+      name: string;
+      /** Format: int32 */
+      packages: number;
+    };
+    PortfolioShown: {
+      builds: boolean;
+      bundlers: components["schemas"]["Who"][];
+      entitlements: components["schemas"]["Gives"][];
+      key: string;
+      name: string;
+      packages: components["schemas"]["PackageOf"][];
+      stewards: components["schemas"]["Who"][];
+      tends: boolean;
+    };
     PreviewLine: {
       answers: components["schemas"]["Answered"][];
       conflicts: components["schemas"]["Conflicting"][];
@@ -3134,6 +3267,11 @@ export interface components {
       /** Format: int32 */
       lapseDays: number;
       note: string;
+      nudgeDays: number[];
+      onTo: components["schemas"]["Who"][];
+      standby: components["schemas"]["Who"][];
+      /** Format: int32 */
+      standbyDays?: number;
       who: components["schemas"]["Who"][];
     };
     Reason: {
@@ -3207,6 +3345,12 @@ export interface components {
       };
       feed: string;
       worker: string;
+    };
+    Rehearsed: {
+      name: string;
+      route: string;
+      stages: components["schemas"]["PreviewStage"][];
+      subject: components["schemas"]["Who"];
     };
     Reject: {
       column: string;
@@ -3897,7 +4041,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_22: {
+  list_23: {
     parameters: {
       query?: never;
       header?: never;
@@ -3917,7 +4061,7 @@ export interface operations {
       };
     };
   };
-  show_14: {
+  show_15: {
     parameters: {
       query?: never;
       header?: never;
@@ -4176,7 +4320,7 @@ export interface operations {
       };
     };
   };
-  list_21: {
+  list_22: {
     parameters: {
       query?: {
         all?: boolean;
@@ -4348,7 +4492,7 @@ export interface operations {
       };
     };
   };
-  show_13: {
+  show_14: {
     parameters: {
       query?: never;
       header?: never;
@@ -4392,7 +4536,7 @@ export interface operations {
       };
     };
   };
-  list_20: {
+  list_21: {
     parameters: {
       query?: {
         after?: string;
@@ -4676,7 +4820,7 @@ export interface operations {
       };
     };
   };
-  list_19: {
+  list_20: {
     parameters: {
       query?: {
         application?: string;
@@ -4700,7 +4844,7 @@ export interface operations {
       };
     };
   };
-  list_18: {
+  list_19: {
     parameters: {
       query?: {
         application?: string;
@@ -4796,7 +4940,7 @@ export interface operations {
       };
     };
   };
-  show_12: {
+  show_13: {
     parameters: {
       query?: never;
       header?: never;
@@ -4996,7 +5140,7 @@ export interface operations {
       };
     };
   };
-  list_17: {
+  list_18: {
     parameters: {
       query?: {
         kind?: string;
@@ -5071,7 +5215,7 @@ export interface operations {
       };
     };
   };
-  list_16: {
+  list_17: {
     parameters: {
       query?: never;
       header?: never;
@@ -5165,7 +5309,7 @@ export interface operations {
       };
     };
   };
-  show_11: {
+  show_12: {
     parameters: {
       query?: never;
       header?: never;
@@ -5324,7 +5468,7 @@ export interface operations {
       };
     };
   };
-  list_15: {
+  list_16: {
     parameters: {
       query?: {
         state?: string;
@@ -5348,7 +5492,7 @@ export interface operations {
       };
     };
   };
-  show_10: {
+  show_11: {
     parameters: {
       query?: never;
       header?: never;
@@ -5422,7 +5566,7 @@ export interface operations {
       };
     };
   };
-  list_14: {
+  list_15: {
     parameters: {
       query?: never;
       header?: never;
@@ -5442,7 +5586,7 @@ export interface operations {
       };
     };
   };
-  list_13: {
+  list_14: {
     parameters: {
       query?: {
         subject?: string;
@@ -5491,7 +5635,7 @@ export interface operations {
       };
     };
   };
-  draft_1: {
+  draft_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -5541,7 +5685,7 @@ export interface operations {
       };
     };
   };
-  list_12: {
+  list_13: {
     parameters: {
       query?: {
         worker?: string;
@@ -5566,7 +5710,7 @@ export interface operations {
       };
     };
   };
-  show_9: {
+  show_10: {
     parameters: {
       query?: never;
       header?: never;
@@ -5615,6 +5759,7 @@ export interface operations {
       query?: {
         worker?: string;
         text?: string;
+        like?: string;
       };
       header?: never;
       path?: never;
@@ -5633,7 +5778,53 @@ export interface operations {
       };
     };
   };
-  list_11: {
+  colleagues: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Who"][];
+        };
+      };
+    };
+  };
+  draft_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OfferDraft"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["OfferDrafted"];
+        };
+      };
+    };
+  };
+  list_12: {
     parameters: {
       query?: {
         state?: string;
@@ -5710,7 +5901,7 @@ export interface operations {
       };
     };
   };
-  show_8: {
+  show_9: {
     parameters: {
       query?: never;
       header?: never;
@@ -5806,7 +5997,7 @@ export interface operations {
       };
     };
   };
-  list_10: {
+  list_11: {
     parameters: {
       query?: {
         text?: string;
@@ -5856,7 +6047,7 @@ export interface operations {
       };
     };
   };
-  show_7: {
+  show_8: {
     parameters: {
       query?: never;
       header?: never;
@@ -5996,7 +6187,7 @@ export interface operations {
       };
     };
   };
-  list_9: {
+  list_10: {
     parameters: {
       query?: {
         after?: string;
@@ -6019,7 +6210,7 @@ export interface operations {
       };
     };
   };
-  show_6: {
+  show_7: {
     parameters: {
       query?: never;
       header?: never;
@@ -6067,7 +6258,7 @@ export interface operations {
       };
     };
   };
-  rehearse: {
+  rehearse_1: {
     parameters: {
       query: {
         worker: string;
@@ -6140,6 +6331,51 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PlaybookPlayed"];
+        };
+      };
+    };
+  };
+  list_9: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PagePortfolioListed"];
+        };
+      };
+    };
+  };
+  show_6: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PortfolioShown"];
         };
       };
     };
@@ -6497,6 +6733,31 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["RequestShown"];
+        };
+      };
+    };
+  };
+  rehearse: {
+    parameters: {
+      query: {
+        worker: string;
+        offer?: string;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Rehearsed"];
         };
       };
     };

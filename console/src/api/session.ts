@@ -48,11 +48,14 @@ export type Permission =
   | "play-playbooks"
   | "see-letters"
   | "send-letters"
+  | "see-portfolios"
+  | "bundle"
+  | "tend-portfolios"
   | "see-requests"
   | "decide-in-place"
   | "read-ledger";
 
 /** Whether somebody may do this somewhere; the service decides each time where. */
-export function may(session: Session | undefined, permission: Permission): boolean {
-  return !!session && session.permissions.includes(permission);
+export function may(session: Session | undefined, permission: Permission | undefined): boolean {
+  return !!session && !!permission && session.permissions.includes(permission);
 }

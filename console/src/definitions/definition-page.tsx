@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
 import { Fault, Waiting } from "../parts/states";
 import { Editor } from "./editor";
@@ -7,6 +7,7 @@ import { Editor } from "./editor";
 /** One definition, to be written: a new one begins with an example of its kind. */
 export function DefinitionPage() {
   const { kind = "", key = "" } = useParams();
+  const [query] = useSearchParams();
   const fresh = key === "new";
   const asked = useQuery({
     queryKey: ["definition", kind, key],
@@ -18,7 +19,18 @@ export function DefinitionPage() {
   });
   if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
   if (!fresh && !asked.data) return <Waiting what="the definition" />;
-  return <Editor key={`${kind} ${key}`} kind={kind} before={asked.data?.text ?? examples[kind] ?? ""} />;
+  return (
+    <Editor
+      key={`${kind} ${key}`}
+      kind={kind}
+      before={asked.data?.text ?? exampleOf(kind, query.get("portfolio"))}
+    />
+  );
+}
+
+function exampleOf(kind: string, portfolio: string | null): string {
+  const example = examples[kind] ?? `${kind}: a-new-one\n`;
+  return portfolio ? example.replace("portfolio: deck", `portfolio: ${portfolio}`) : example;
 }
 
 const examples: Record<string, string> = {
@@ -29,6 +41,30 @@ body: |
   Dear {{recipient.name}},
 
   this is about {{person.name}}.
+`,
+  package: `package: a-new-package
+name: A new package
+purpose: What it is for, in the words of who asks for it
+portfolio: deck
+tags: []
+entitlements: []
+`,
+  offer: `offer: a-new-offer
+package: a-new-package
+portfolio: deck
+for: person.kind == "employee"
+asked-by: [person, manager]
+route: line-manager
+term: up to 90 days
+reason: needed
+`,
+  route: `route: a-new-route
+name: A new route
+stages:
+- ask: line-manager
+  otherwise: managers-manager
+  nudge: 3 days
+  lapse: 7 days
 `,
   playbook: `playbook: a-new-playbook
 name: A new playbook

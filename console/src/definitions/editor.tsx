@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
-import { may, useSession } from "../api/session";
+import { may, useSession, type Permission } from "../api/session";
 import { isOpen, useWork, type Work } from "../api/work";
 import { GroupPages } from "../frame/group-pages";
 import { WorkLine } from "../jobs/work-line";
@@ -11,10 +11,14 @@ import { Button } from "../parts/button";
 import { count } from "../parts/moments";
 import { Fault } from "../parts/states";
 import { Heading, Title } from "../parts/title";
+import { OfferDraft } from "../requests/offer-draft";
 import { PlaybookDraft } from "../playbooks/playbook-draft";
 import { DefinitionText, lineOf } from "./definition-text";
 
 const WRITTEN = 400;
+
+/** With what somebody may load the kinds that are not for administrators alone. */
+const OWN: Record<string, Permission> = { package: "bundle", offer: "bundle", portfolio: "tend-portfolios" };
 
 /** What a text says once nobody has written in it for a moment. */
 function useSettled(text: string): string {
@@ -68,11 +72,12 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
   }));
   const changes = checked.data?.changes ?? [];
   const key = keyIn(settled, kind);
+  const portfolio = kind === "portfolio" ? key : /^portfolio: *([a-z0-9-]+)$/m.exec(settled)?.[1];
   const good = checked.data !== undefined && mistakes.length === 0 && settled === text;
   const busy = send.isPending || (followed !== undefined && isOpen(followed));
   return (
     <div className="flex min-h-0 grow flex-col">
-      <GroupPages group="flow" name="Around the flow" />
+      {(kind === "letter" || kind === "playbook") && <GroupPages group="flow" name="Around the flow" />}
       <Title strong={nameIn(settled) || key || `A new ${kind}`}>
         {mistakes.length > 0
           ? count(mistakes.length, "thing is wrong", "things are wrong")
@@ -84,6 +89,7 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
         <span className="font-mono">{key ? `${kind}: ${key}` : kind}</span>
         {kind === "letter" && <Link to="/letters?tab=templates">All letters</Link>}
         {kind === "playbook" && <Link to="/playbooks">All playbooks</Link>}
+        {portfolio && <Link to={`/portfolios/${portfolio}`}>Its portfolio</Link>}
       </div>
       <div className="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2">
         <div className="min-w-0">
@@ -107,7 +113,7 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
           {checked.error && <Fault problem={checked.error} />}
           {send.error && <Fault problem={send.error} />}
           <div className="mt-3 flex flex-wrap items-center gap-2">
-            {may(session, "load-definitions") && (
+            {(may(session, "load-definitions") || may(session, OWN[kind])) && (
               <Button
                 kind="primary"
                 disabled={!good || busy || changes.length === 0}
@@ -130,6 +136,7 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
         </div>
         <div className="min-w-0">
           {kind === "letter" && key && <LetterDraft letter={key} text={settled} good={good} />}
+          {kind === "offer" && key && <OfferDraft offer={key} text={settled} good={good} />}
           {kind === "playbook" && key && <PlaybookDraft playbook={key} text={settled} good={good} />}
         </div>
       </div>

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { useZone } from "../api/session";
-import { count, day } from "../parts/moments";
-import { decidersOf } from "./words";
+import { day } from "../parts/moments";
+import { PreviewStages } from "./preview-stages";
 
 /** What would come of an ask: what it opens and until when, and who decides, in order. */
 export function AskPreview({ line }: { line: Schemas["PreviewLine"] }) {
@@ -34,20 +34,7 @@ export function AskPreview({ line }: { line: Schemas["PreviewLine"] }) {
         </div>
       ))}
       <h2 className="mt-4 mb-1 font-bold">Who decides</h2>
-      <ol className="border-t border-rule">
-        {line.stages.map((stage, index) => (
-          <li key={index} className="grid grid-cols-[1.5rem_1fr] border-b border-rule py-1.5">
-            <span className="text-dense leading-6 text-muted">{stage.beside ? "+" : index + 1}</span>
-            <span>
-              {stage.who.map((each) => each.name).join(stage.agree === "all" ? " and " : " or ") || "nobody"}
-              <span className="block text-dense text-muted">
-                {decidersOf(stage.ask, stage.agree)}
-                {stage.note ? ` · ${stage.note}` : ` · within ${count(stage.lapseDays, "day", "days")}`}
-              </span>
-            </span>
-          </li>
-        ))}
-      </ol>
+      <PreviewStages stages={line.stages} />
     </section>
   );
 }

@@ -5,6 +5,7 @@ import { api, data, type Schemas } from "../api/client";
 import { useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button, ButtonLink } from "../parts/button";
+import { Choice } from "../parts/choice";
 import { Field } from "../parts/field";
 import { PersonChoice } from "../parts/person-choice";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -18,6 +19,7 @@ export function Catalogue() {
   const { data: session } = useSession();
   const worker = query.get("for") ?? "";
   const text = query.get("text") ?? "";
+  const like = query.get("like") ?? "";
   const set = (key: string, value: string) =>
     setQuery(
       (before) => {
@@ -28,10 +30,16 @@ export function Catalogue() {
       },
       { replace: true },
     );
+  const { data: colleagues } = useQuery({
+    queryKey: ["colleagues"],
+    staleTime: 300_000,
+    queryFn: () => data(api.GET("/api/v1/offers/colleagues")),
+  });
   const found = useQuery({
-    queryKey: ["offers", worker, text],
+    queryKey: ["offers", worker, text, like],
     placeholderData: keepPreviousData,
-    queryFn: () => data(api.GET("/api/v1/offers", { params: { query: { worker, text } } })),
+    queryFn: () =>
+      data(api.GET("/api/v1/offers", { params: { query: { worker, text, like: like || undefined } } })),
   });
   return (
     <>
@@ -43,25 +51,62 @@ export function Catalogue() {
           onChange={(event) => set("text", event.target.value)}
           className="min-w-64 max-w-xl grow"
         />
+        {colleagues && colleagues.length > 0 && (
+          <Choice
+            label="Like a colleague"
+            all="Like nobody in particular"
+            value={like}
+            options={colleagues.map((each) => ({ value: each.worker, text: `Like ${each.name}` }))}
+            onChange={(chosen) => set("like", chosen)}
+          />
+        )}
         <For worker={worker} own={session?.worker ?? ""} choose={(chosen) => set("for", chosen)} />
       </div>
       {found.error && <Fault problem={found.error} />}
       {!found.data && !found.error && <Waiting what="what you can ask for" />}
-      {found.data && <Offers offers={found.data} worker={worker} looked={text !== ""} />}
+      {found.data && <Offers offers={found.data} worker={worker} looked={text !== "" || like !== ""} />}
     </>
   );
 }
 
 function For({ worker, own, choose }: { worker: string; own: string; choose: (worker: string) => void }) {
+  return (
+    <Somebody
+      worker={worker}
+      nobody="for yourself"
+      words={(who) => `for ${who}`}
+      choose={(chosen) => choose(chosen === own ? "" : chosen)}
+      label="For somebody else"
+      back="For myself"
+    />
+  );
+}
+
+/** Somebody who is chosen, or nobody. */
+function Somebody({
+  worker,
+  nobody,
+  words,
+  choose,
+  label,
+  back,
+}: {
+  worker: string;
+  nobody: string;
+  words: (who: string) => string;
+  choose: (worker: string) => void;
+  label: string;
+  back: string;
+}) {
   const [choosing, setChoosing] = useState(false);
   if (choosing) {
     return (
       <div className="min-w-64">
         <PersonChoice
-          label="For whom"
+          label={label}
           choose={(chosen) => {
             setChoosing(false);
-            choose(chosen === own ? "" : chosen);
+            choose(chosen);
           }}
         />
       </div>
@@ -69,11 +114,12 @@ function For({ worker, own, choose }: { worker: string; own: string; choose: (wo
   }
   return (
     <div className="flex items-center gap-3">
-      <span className="text-muted">
-        for {worker ? <span className="font-mono text-ink">{worker}</span> : "yourself"}
-      </span>
-      <Button onClick={() => setChoosing(true)}>For somebody else</Button>
-      {worker && <Button onClick={() => choose("")}>For myself</Button>}
+      <span className="text-muted">{worker ? words(worker) : nobody}</span>
+      {worker ? (
+        <Button onClick={() => choose("")}>{back}</Button>
+      ) : (
+        <Button onClick={() => setChoosing(true)}>{label}</Button>
+      )}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { useNow, useZone } from "../api/session";
+import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { away, day } from "../parts/moments";
@@ -11,6 +12,31 @@ import { Heading } from "../parts/title";
 
 type Held = Schemas["Held"];
 const SOON = 14 * 86_400_000;
+
+/** What whoever is signed in asked for, and waits for; nothing where there is none. */
+export function OpenAsks() {
+  const { data: mine } = useQuery({
+    queryKey: ["requests", "mine", "open"],
+    queryFn: () =>
+      data(api.GET("/api/v1/requests", { params: { query: { whose: "mine", state: "open", limit: 50 } } })),
+    refetchInterval: 15_000,
+  });
+  if (!mine || mine.items.length === 0) return null;
+  return (
+    <>
+      <Heading aside={<Link to="/requests?tab=mine">all of them</Link>}>What you have asked for</Heading>
+      <ul className="border-t border-rule">
+        {mine.items.map((line) => (
+          <li key={line.line} className="flex flex-wrap items-center gap-x-5 border-b border-rule py-2">
+            <Link to={`/requests/${line.request}`}>{line.name}</Link>
+            <span className="text-muted">for {line.person}</span>
+            <Badge state="open">waits for somebody</Badge>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
 
 /** What somebody was given beside what their work brings, with its end; nothing where there is none. */
 export function Holdings({ worker, own }: { worker: string; own: boolean }) {
@@ -24,7 +50,7 @@ export function Holdings({ worker, own }: { worker: string; own: boolean }) {
   return (
     <>
       <Heading aside={own ? "give back what you need no more" : "beside what their work brings"}>
-        {own ? "What you asked for" : "Given"}
+        {own ? "What you were given" : "Given"}
       </Heading>
       <ul className="border-t border-rule">
         {given.map((each) => (

@@ -6,10 +6,15 @@ export const room: Room = {
     { path: "/requests", lazy: page(() => import("./requests-page"), "RequestsPage") },
     { path: "/requests/ask/:offer", lazy: page(() => import("./ask-page"), "AskPage") },
     { path: "/requests/:request", lazy: page(() => import("./request-page"), "RequestPage") },
+    { path: "/portfolios", lazy: page(() => import("./portfolios-page"), "PortfoliosPage") },
+    { path: "/portfolios/:portfolio", lazy: page(() => import("./portfolio-page"), "PortfolioPage") },
     { path: "/away", lazy: page(() => import("./away-page"), "AwayPage") },
   ],
   open: [{ path: "/decide", lazy: page(() => import("./decide-page"), "DecidePage") }],
-  places: [{ to: "/requests", name: "Requests", order: 30 }],
+  places: [
+    { to: "/requests", name: "Requests", order: 30 },
+    { to: "/portfolios", name: "Access", order: 25, needs: "see-portfolios" },
+  ],
   finds: { request: (key) => `/requests/${key}`, offer: (key) => `/requests/ask/${key}` },
   states: {
     ahead: ["muted", CircleDashed],

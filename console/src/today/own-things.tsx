@@ -4,13 +4,14 @@ import { api, data } from "../api/client";
 import { useZone } from "../api/session";
 import { Badge } from "../parts/badge";
 import { day } from "../parts/moments";
-import { Holdings } from "../requests/holdings";
+import { Holdings, OpenAsks } from "../requests/holdings";
 import { Heading } from "../parts/title";
 
 /** What somebody has, and who reports to them: the Today of whoever looks after nothing else. */
 export function OwnThings({ worker }: { worker: string }) {
   return (
     <>
+      <OpenAsks />
       <Holdings worker={worker} own />
       <OwnAccounts worker={worker} />
       <OwnReports worker={worker} />

@@ -236,7 +236,7 @@ class AskedTest {
       page.getByText("Emre Ó'Dála").first().waitFor();
       page.getByText("confirmed").first().waitFor();
       page.navigate("/");
-      page.getByText("What you asked for").waitFor();
+      page.getByText("What you were given").waitFor();
       page.getByText("Ask for longer").waitFor();
     }
     Demo.glenmoor("clock", "advance", "5d");

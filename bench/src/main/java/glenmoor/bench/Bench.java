@@ -16,11 +16,11 @@ public final class Bench {
         new BenchmarkEnvironment(
             Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
-    if (!which.matches("feed|scim|plan|leavers|flood|lists|reconcile|all")) {
+    if (!which.matches("feed|scim|plan|leavers|flood|lists|reconcile|requests|all")) {
       System.err.println(
           "There is no benchmark "
               + which
-              + "; there are feed, scim, plan, leavers, flood, lists and reconcile.");
+              + "; there are feed, scim, plan, leavers, flood, lists, reconcile and requests.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
@@ -40,6 +40,9 @@ public final class Bench {
     }
     if (which.matches("reconcile|all")) {
       ReconcileBench.run(environment);
+    }
+    if (which.matches("requests|all")) {
+      RequestsBench.run(environment);
     }
     if (which.matches("scim|all")) {
       ScimBench.run(environment);

@@ -27,7 +27,9 @@ import glenmoor.cli.requests.ApprovalsCommand;
 import glenmoor.cli.requests.AwayCommand;
 import glenmoor.cli.requests.GrantsCommand;
 import glenmoor.cli.requests.OffersCommand;
+import glenmoor.cli.requests.PortfoliosCommand;
 import glenmoor.cli.requests.RequestsCommand;
+import glenmoor.cli.requests.RoutesCommand;
 import java.io.FileDescriptor;
 import java.io.FileOutputStream;
 import java.io.PrintStream;
@@ -69,6 +71,8 @@ public final class Glenmoor implements Runnable {
     nouns.put("requests", RequestsCommand::new);
     nouns.put("approvals", ApprovalsCommand::new);
     nouns.put("grants", GrantsCommand::new);
+    nouns.put("portfolios", PortfoliosCommand::new);
+    nouns.put("routes", RoutesCommand::new);
     nouns.put("away", AwayCommand::new);
     nouns.put("cut-off", CutOffCommand::new);
     nouns.put("applications", ApplicationsCommand::new);

@@ -110,6 +110,13 @@ create table request_note (
   key request_note_request (request_id, id)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
 
+-- Of which grants it was told that they end soon, and when they were to end then.
+create table grant_notice (
+  grant_id bigint not null primary key,
+  ends_at datetime(6) not null,
+  told_at datetime(6) not null
+) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
+
 -- What leads an approver from a letter or a chat to one decision: good once, for one person and line.
 create table decision_key (
   key_hash binary(32) not null primary key,
@@ -149,3 +156,7 @@ create table away_period (
   ended_at datetime(6) null,
   key away_period_person (person_id, ended_at)
 ) engine = innodb default charset = utf8mb4 collate = utf8mb4_bin;
+
+set @@session.system_versioning_alter_history = keep;
+alter table access_grant
+  add key access_grant_ends (basis, ends_at);

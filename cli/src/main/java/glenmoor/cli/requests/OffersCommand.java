@@ -29,12 +29,22 @@ public final class OffersCommand extends Group {
       @Parameters(arity = "0..*", paramLabel = "WORDS") @Nullable List<String> words,
       @Option(names = "--for", paramLabel = "WORKER", description = "For whom. Default: yourself")
           @Nullable String worker,
+      @Option(
+              names = "--like",
+              paramLabel = "WORKER",
+              description = "Only what a colleague with the same manager has")
+          @Nullable String like,
       @Mixin Output output) {
     var found =
         client.get(
             "/api/v1/offers"
                 + Client.query(
-                    "worker", worker, "text", words == null ? null : String.join(" ", words)));
+                    "worker",
+                    worker,
+                    "like",
+                    like,
+                    "text",
+                    words == null ? null : String.join(" ", words)));
     output.list(
         found,
         found,

@@ -54,6 +54,7 @@ public final class Testbed {
         new LifecyclePolicy(0, WhileOnLeave.DISABLE, 30, AfterHold.DELETE),
         List.of(),
         parallel,
+        Optional.empty(),
         Optional.empty());
   }
 

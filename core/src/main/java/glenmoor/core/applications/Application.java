@@ -23,6 +23,7 @@ import java.util.SortedMap;
  * @param after keys of the applications whose account names this one's mappings use
  * @param parallel how many accounts may be worked on side by side
  * @param maintenance when nothing is sent
+ * @param openTo keys of the portfolios that may have its entitlements; nothing where all may
  */
 public record Application(
     String key,
@@ -39,7 +40,8 @@ public record Application(
     LifecyclePolicy lifecycle,
     List<String> after,
     int parallel,
-    Optional<Maintenance> maintenance) {
+    Optional<Maintenance> maintenance,
+    Optional<Set<String>> openTo) {
 
   /** Until when nothing is sent to it; nothing while it may be. */
   public Optional<Instant> closedUntil(Instant now, ZoneId zone) {

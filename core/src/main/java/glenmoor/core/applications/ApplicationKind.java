@@ -113,7 +113,8 @@ public final class ApplicationKind implements DefinitionKind<Application> {
             lifecycle(reading.inside("care")),
             reading.texts("after").stream().map(Tree.Text::value).toList(),
             reading.number("parallel", USUAL_PARALLEL),
-            Maintenance.read(reading));
+            Maintenance.read(reading),
+            openTo(reading));
     ConnectorKind.ofWord(connector).ifPresent(kind -> beyond(kind, made, account, reading));
     account.finish();
     namesOf(made)
@@ -163,6 +164,16 @@ public final class ApplicationKind implements DefinitionKind<Application> {
         reading.place(key),
         "The connector %s cannot %s, which %s asks for."
             .formatted(kind.word(), ability.sentence(), key));
+  }
+
+  /** Portfolios refer to entitlements, so what stands here is checked where one takes them. */
+  private static Optional<Set<String>> openTo(Reading reading) {
+    return reading.has("open-to")
+        ? Optional.of(
+            reading.texts("open-to").stream()
+                .map(Tree.Text::value)
+                .collect(Collectors.toUnmodifiableSet()))
+        : Optional.empty();
   }
 
   private static Set<String> reserved(Reading account) {

@@ -15,6 +15,7 @@ import java.util.Set;
  * @param startsAhead how many days ahead it may begin
  * @param whileInAudience whether it ends once somebody is no longer in the audience
  * @param extendable whether it can be asked for longer before it ends
+ * @param endingLetter the letter that tells somebody that it ends soon; empty for none
  */
 public record Offer(
     String key,
@@ -29,7 +30,8 @@ public record Offer(
     List<Question> questions,
     int startsAhead,
     boolean whileInAudience,
-    boolean extendable) {
+    boolean extendable,
+    String endingLetter) {
   /** Who may ask for somebody. */
   public enum Asker {
     PERSON("person"),

@@ -39,7 +39,7 @@ public final class OfferKind implements DefinitionKind<Offer> {
 
   @Override
   public Set<String> refersTo() {
-    return Set.of("fact", "package", "portfolio", "route");
+    return Set.of("fact", "letter", "package", "portfolio", "route");
   }
 
   /** Only an offer that ends with its audience takes part in planning. */
@@ -99,7 +99,8 @@ public final class OfferKind implements DefinitionKind<Offer> {
             questions,
             ahead,
             reading.oneOf("on-move", "keep", List.of("keep", "end")).equals("end"),
-            reading.oneOf("extend", "yes", List.of("yes", "no")).equals("yes")));
+            reading.oneOf("extend", "yes", List.of("yes", "no")).equals("yes"),
+            RouteKind.letter("ending-letter", reading, known)));
   }
 
   private static Optional<RolePackage> rolePackage(Reading reading, Defined known) {

@@ -111,7 +111,7 @@ public final class RouteKind implements DefinitionKind<Route> {
     return named;
   }
 
-  private static String letter(String key, Reading reading, Defined known) {
+  static String letter(String key, Reading reading, Defined known) {
     var named = reading.text(key, "");
     if (!named.isEmpty() && !known.all(LetterKind.class).containsKey(named)) {
       reading.problem(

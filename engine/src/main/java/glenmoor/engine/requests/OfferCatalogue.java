@@ -3,8 +3,11 @@ package glenmoor.engine.requests;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.RolePackage;
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
+import glenmoor.core.people.WorkerNumber;
 import glenmoor.core.requests.Ask;
 import glenmoor.core.requests.Deciders;
 import glenmoor.core.requests.Offer;
@@ -19,7 +22,9 @@ import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
+import glenmoor.store.requests.RequestMapper;
 import jakarta.inject.Named;
+import java.time.Instant;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
@@ -64,9 +69,11 @@ public final class OfferCatalogue {
       boolean held,
       boolean waits) {}
 
+  private static final int MOST_COLLEAGUES = 200;
+
   private final PersonMapper people;
   private final GrantMapper grants;
-  private final glenmoor.store.requests.RequestMapper requests;
+  private final RequestMapper requests;
   private final Asking asking;
   private final Catalogues catalogues;
   private final Clock clock;
@@ -74,7 +81,7 @@ public final class OfferCatalogue {
   OfferCatalogue(
       PersonMapper people,
       GrantMapper grants,
-      glenmoor.store.requests.RequestMapper requests,
+      RequestMapper requests,
       Asking asking,
       Catalogues catalogues,
       Clock clock) {
@@ -91,9 +98,11 @@ public final class OfferCatalogue {
    *
    * @param worker for whom; empty for themselves
    * @param text what it is looked for by; empty for everything
-   * @throws Refused if there is nobody for whom they could ask
+   * @param like the worker number of a colleague: only what they have; empty for nobody
+   * @throws Refused if there is nobody for whom they could ask, or no such colleague whom they may
+   *     look at
    */
-  public List<Offered> find(String worker, String text, Actor actor) {
+  public List<Offered> find(String worker, String text, String like, Actor actor) {
     var catalogue = catalogues.current();
     var subject = worker.isBlank() ? asking.own(actor) : people.byWorker(worker);
     if (subject == null) {
@@ -119,7 +128,9 @@ public final class OfferCatalogue {
             .map(GrantRow::targetKey)
             .collect(Collectors.toSet());
     var words = Likeness.words(text);
+    var wanted = like.isBlank() ? null : heldBy(like, person, catalogue, now, actor);
     return mayAsk.stream()
+        .filter(offer -> wanted == null || wanted.contains(offer.rolePackage()))
         .filter(offer -> offer.open() && isThere(offer, person, catalogue))
         .map(offer -> offered(offer, subject, held, catalogue))
         .map(offer -> Map.entry(Likeness.of(words, said(offer)), offer))
@@ -129,6 +140,51 @@ public final class OfferCatalogue {
                 .thenComparing(each -> each.getValue().name()))
         .map(Map.Entry::getValue)
         .toList();
+  }
+
+  /**
+   * What a colleague has. One may look so far at who has the same manager, at one's own reports,
+   * and at everybody with the permission for that; what is offered is never more than to anybody.
+   */
+  private Set<String> heldBy(
+      String like, Person subject, Catalogue catalogue, Instant now, Actor actor) {
+    var row = people.byWorker(like);
+    var colleague = row == null ? null : FactsJson.person(row, catalogue.facts());
+    if (row == null || colleague == null || !isColleague(colleague, subject, actor)) {
+      throw Refused.notThere(
+          "There is no colleague with the worker number %s whom you may look at.".formatted(like));
+    }
+    return grants.lasting(List.of(row.id()), now).stream()
+        .filter(grant -> grant.targetKind().equals("package") && !grant.startsAt().isAfter(now))
+        .map(GrantRow::targetKey)
+        .collect(Collectors.toSet());
+  }
+
+  /** Those with whom the actor shares a manager, by name: nothing else is told of them here. */
+  public List<RequestViews.Who> colleagues(Actor actor) {
+    var own = asking.own(actor);
+    if (own == null) {
+      return List.of();
+    }
+    var catalogue = catalogues.current();
+    var manager =
+        WorkerNumber.key(FactsJson.read(own.facts(), catalogue.facts()).text(Facts.MANAGER));
+    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
+    return manager.isEmpty()
+        ? List.of()
+        : requests.colleagues(manager, own.id(), today, MOST_COLLEAGUES).stream()
+            .map(row -> new RequestViews.Who(row.workerNumber(), row.name()))
+            .toList();
+  }
+
+  private static boolean isColleague(Person colleague, Person subject, Actor actor) {
+    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var manager = WorkerNumber.key(colleague.facts().text(Facts.MANAGER));
+    return actor.may(Permission.SEE_EVERYBODY)
+        || !manager.isEmpty()
+            && (manager.equals(own)
+                || own.equals(subject.worker().key())
+                    && manager.equals(WorkerNumber.key(subject.facts().text(Facts.MANAGER))));
   }
 
   private static Refused nobody(String worker) {
@@ -166,12 +222,7 @@ public final class OfferCatalogue {
 
   private static List<RequestViews.Gives> gives(RolePackage rolePackage, Catalogue catalogue) {
     return Ask.gives(rolePackage.key(), List.of(), catalogue)
-        .map(each ->
-            new RequestViews.Gives(
-                each.key(),
-                each.plainName(),
-                catalogue.application(each.application()).name(),
-                each.risk().word()))
+        .map(each -> RequestViews.gives(each, catalogue))
         .toList();
   }
 

@@ -104,10 +104,22 @@ public final class RequestViews {
    *
    * @param ask who is asked, in words
    * @param who they are at this moment; empty where there is nobody
+   * @param nudgeDays when they are reminded, in days after it opened
+   * @param standbyDays when the standby approvers join in; null for never
+   * @param onTo who is asked once it would lapse; empty where it is over then
    * @param note what is special about it; empty for nothing
    */
   public record PreviewStage(
-      List<String> ask, String agree, boolean beside, List<Who> who, int lapseDays, String note) {}
+      List<String> ask,
+      String agree,
+      boolean beside,
+      List<Who> who,
+      List<Integer> nudgeDays,
+      @Nullable Integer standbyDays,
+      List<Who> standby,
+      int lapseDays,
+      List<Who> onTo,
+      String note) {}
 
   /** A line as it would be asked for. */
   public record PreviewLine(
@@ -555,7 +567,7 @@ public final class RequestViews {
             manager, subject.id(), rolePackage, now, now.atZone(catalogue.zone()).toLocalDate());
   }
 
-  private static Gives gives(Entitlement each, Catalogue catalogue) {
+  static Gives gives(Entitlement each, Catalogue catalogue) {
     return new Gives(
         each.key(),
         each.plainName(),
@@ -677,25 +689,34 @@ public final class RequestViews {
       List<StageRule> rules,
       Catalogue catalogue,
       Instant now) {
+    return stages(
+        new Organisations.About(
+            checked.subject(),
+            own == null ? null : own.id(),
+            checked.ask().rolePackage().portfolio(),
+            checked.ask().gives(catalogue).toList(),
+            found.stream().map(ConflictRule::key).toList(),
+            List.of()),
+        rules,
+        checked.ask().view(checked.person(), found.size(), catalogue),
+        catalogue,
+        now);
+  }
+
+  /** Who would be asked at each stage of a route at this moment. */
+  List<PreviewStage> stages(
+      Organisations.About about,
+      List<StageRule> rules,
+      Map<String, Object> view,
+      Catalogue catalogue,
+      Instant now) {
     var organisation =
-        organisations.around(
-            new Organisations.About(
-                checked.subject(),
-                own == null ? null : own.id(),
-                checked.ask().rolePackage().portfolio(),
-                checked.ask().gives(catalogue).toList(),
-                found.stream().map(ConflictRule::key).toList(),
-                List.of()),
-            rules,
-            catalogue,
-            now.atZone(catalogue.zone()).toLocalDate());
-    var view = checked.ask().view(checked.person(), found.size(), catalogue);
+        organisations.around(about, rules, catalogue, now.atZone(catalogue.zone()).toLocalDate());
     var asked =
         rules.stream()
             .flatMap(rule ->
-                Stream.concat(
-                    organisation.asked(rule.ask()).stream(),
-                    organisation.asked(rule.otherwise()).stream()))
+                Stream.of(rule.ask(), rule.otherwise(), rule.standby(), rule.onTo())
+                    .flatMap(who -> organisation.asked(who).stream()))
             .map(each -> each.person().value())
             .collect(Collectors.toSet());
     var names =
@@ -706,19 +727,28 @@ public final class RequestViews {
     return rules.stream().map(rule -> stage(rule, organisation, view, names)).toList();
   }
 
+  private static List<Who> named(
+      List<Deciders> who, Organisation organisation, Map<Long, Who> names) {
+    return organisation.asked(who).stream()
+        .flatMap(each -> Stream.ofNullable(names.get(each.person().value())))
+        .distinct()
+        .toList();
+  }
+
   private static PreviewStage stage(
       StageRule rule, Organisation organisation, Map<String, Object> view, Map<Long, Who> names) {
-    var first = organisation.asked(rule.ask());
-    var who = first.isEmpty() ? organisation.asked(rule.otherwise()) : first;
+    var first = named(rule.ask(), organisation, names);
+    var who = first.isEmpty() ? named(rule.otherwise(), organisation, names) : first;
     return new PreviewStage(
         rule.ask().stream().map(Deciders::written).toList(),
         rule.agree().word(),
         rule.beside(),
-        who.stream()
-            .flatMap(each -> Stream.ofNullable(names.get(each.person().value())))
-            .distinct()
-            .toList(),
+        who,
+        rule.clock().nudges().stream().map(each -> (int) each.toDays()).toList(),
+        rule.clock().standby().map(each -> (int) each.toDays()).orElse(null),
+        named(rule.standby(), organisation, names),
         (int) rule.clock().lapse().toDays(),
+        named(rule.onTo(), organisation, names),
         note(rule, organisation, view, who.isEmpty()));
   }
 

@@ -46,7 +46,14 @@ class DecisionKeysTest extends EngineTest {
       package: drawer
       asked-by: [person, manager]
       route: manager
+      term: 20 days
+      ending-letter: ends
       reason: optional
+      ---
+      letter: ends
+      subject: It ends
+      body: |
+        {{work}}
       """;
 
   private static final Actor TAM = new Actor("tam", "Tam", "W-10", List.of());
@@ -104,6 +111,23 @@ class DecisionKeysTest extends EngineTest {
     assertThatThrownBy(() -> keys.decide(key, "decline", "no"))
         .hasMessageContaining("leads nowhere");
     assertThatThrownBy(() -> keys.look(key)).hasMessageContaining("leads nowhere");
+  }
+
+  @Test
+  void a_week_before_it_ends_that_is_told_once() {
+    keys.decide(fromLetter(), "approve", "");
+    environment.at("2027-03-12T06:00:00Z");
+    assertThat(ending()).isEmpty();
+    environment.at("2027-03-19T06:00:00Z");
+    environment.get(Sending.class).carryOut();
+    assertThat(ending()).singleElement().asString().contains("“drawer” ends on 21 Mar 2027");
+  }
+
+  private List<String> ending() {
+    return environment.post.letters().stream()
+        .filter(letter -> letter.subject().equals("It ends"))
+        .map(letter -> letter.text())
+        .toList();
   }
 
   @Test

@@ -476,13 +476,25 @@ class RequestsTest extends EngineTest {
   @Test
   void what_may_be_asked_for_is_found_by_what_it_is_for_and_mistyped() {
     var catalogue = environment.get(OfferCatalogue.class);
-    assertThat(catalogue.find("", "", TAM)).hasSize(2);
-    assertThat(catalogue.find("", "nigth watch", TAM)).hasSize(2);
-    assertThat(catalogue.find("", "lookout", TAM)).hasSize(2);
-    assertThat(catalogue.find("", "payroll", TAM)).isEmpty();
-    assertThat(catalogue.find("", "", CLERK)).isEmpty();
-    assertThatThrownBy(() -> catalogue.find("W-10", "", CLERK)).isInstanceOf(Refused.class);
-    assertThat(catalogue.find("W-10", "", MATE)).hasSize(1);
+    assertThat(catalogue.find("", "", "", TAM)).hasSize(2);
+    assertThat(catalogue.find("", "nigth watch", "", TAM)).hasSize(2);
+    assertThat(catalogue.find("", "lookout", "", TAM)).hasSize(2);
+    assertThat(catalogue.find("", "payroll", "", TAM)).isEmpty();
+    assertThat(catalogue.find("", "", "", CLERK)).isEmpty();
+    assertThatThrownBy(() -> catalogue.find("W-10", "", "", CLERK)).isInstanceOf(Refused.class);
+    assertThat(catalogue.find("W-10", "", "", MATE)).hasSize(1);
+  }
+
+  @Test
+  void what_a_colleague_has_is_asked_for_no_further_than_it_is_offered() {
+    var catalogue = environment.get(OfferCatalogue.class);
+    hears("W-14", "W-14,Steward,Fjeld,Deck,Tarn Point,W-11,2020-01-01,,,");
+    assertThat(catalogue.find("", "", "W-14", TAM)).isEmpty();
+    ask(watch("W-14"), MATE);
+    assertThat(catalogue.find("", "", "W-14", TAM)).hasSize(2);
+    // Of whoever has another manager one learns nothing.
+    assertThatThrownBy(() -> catalogue.find("", "", "W-12", TAM)).isInstanceOf(Refused.class);
+    assertThatThrownBy(() -> catalogue.find("", "", "W-99", TAM)).isInstanceOf(Refused.class);
   }
 
   @Test

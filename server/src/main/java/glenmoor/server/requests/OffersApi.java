@@ -3,6 +3,7 @@ package glenmoor.server.requests;
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.requests.OfferCatalogue;
 import glenmoor.engine.requests.OfferCatalogue.Offered;
+import glenmoor.engine.requests.RequestViews.Who;
 import glenmoor.server.authorization.ForEverybody;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -21,13 +22,26 @@ class OffersApi {
     this.offers = offers;
   }
 
+  /** Those with whom whoever asks this shares a manager: like them one may ask for things. */
+  @ForEverybody
+  @GetMapping("/colleagues")
+  List<Who> colleagues(Actor actor) {
+    return offers.colleagues(actor);
+  }
+
   /**
    * What whoever asks this may ask for, for themselves or for somebody else; the best match first.
+   *
+   * @param like a colleague: only what they have
    */
   @ForEverybody
   @GetMapping
   List<Offered> find(
-      @RequestParam @Nullable String worker, @RequestParam @Nullable String text, Actor actor) {
-    return offers.find(worker == null ? "" : worker, text == null ? "" : text, actor);
+      @RequestParam @Nullable String worker,
+      @RequestParam @Nullable String text,
+      @RequestParam @Nullable String like,
+      Actor actor) {
+    return offers.find(
+        worker == null ? "" : worker, text == null ? "" : text, like == null ? "" : like, actor);
   }
 }

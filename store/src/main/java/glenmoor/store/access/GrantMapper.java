@@ -1,5 +1,6 @@
 package glenmoor.store.access;
 
+import glenmoor.core.people.ValueCount;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -31,6 +32,26 @@ public interface GrantMapper {
 
   /** Somebody's grants that a line of a request came to, whether they are over or not. */
   List<GrantRow> ofLine(@Param("person") long person, @Param("basisKey") String basisKey);
+
+  /**
+   * Grants of packages that were asked for, end within a time, and of which that was not told yet.
+   *
+   * @param offers only of these
+   */
+  List<GrantRow> endingUntold(
+      @Param("now") Instant now,
+      @Param("until") Instant until,
+      @Param("offers") Collection<String> offers,
+      @Param("limit") int limit);
+
+  /** When the first of them ends after a moment; null for none. */
+  @Nullable Instant nextEnd(@Param("after") Instant after);
+
+  void noteTold(
+      @Param("grant") long grant, @Param("endsAt") Instant endsAt, @Param("now") Instant now);
+
+  /** How many people have each of some packages, or will. */
+  List<ValueCount> holders(@Param("targets") Collection<String> targets, @Param("now") Instant now);
 
   /** Somebody's grants that rest on the same thing and are not over, for writing. */
   List<GrantRow> lockAlike(

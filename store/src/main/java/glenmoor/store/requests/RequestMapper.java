@@ -2,6 +2,7 @@ package glenmoor.store.requests;
 
 import glenmoor.core.requests.ListedLine;
 import glenmoor.core.requests.TeamShare;
+import glenmoor.store.people.PersonRow;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Collection;
@@ -150,6 +151,13 @@ public interface RequestMapper {
 
   /** How many lines wait for somebody, up to a number. */
   int countAsked(@Param("person") long person, @Param("most") int most);
+
+  /** Those who report to a manager and are here, without one of them, by name. */
+  List<PersonRow> colleagues(
+      @Param("manager") String manager,
+      @Param("person") long person,
+      @Param("today") LocalDate today,
+      @Param("limit") int limit);
 
   /** Of those who report to a manager, without one of them: how many hold a package. */
   TeamShare team(

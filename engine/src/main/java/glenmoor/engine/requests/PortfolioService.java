@@ -1,0 +1,181 @@
+package glenmoor.engine.requests;
+
+import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Portfolio;
+import glenmoor.core.access.PortfolioKind;
+import glenmoor.core.access.RolePackage;
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Duty;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Scope;
+import glenmoor.core.conditions.Expressions.Condition;
+import glenmoor.core.requests.Offer;
+import glenmoor.core.requests.OfferKind;
+import glenmoor.core.requests.RouteKind;
+import glenmoor.engine.Refused;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.requests.RequestViews.Who;
+import glenmoor.engine.time.Clock;
+import glenmoor.store.access.GrantMapper;
+import glenmoor.store.authorization.DutyMapper;
+import glenmoor.store.people.PersonMapper;
+import jakarta.inject.Named;
+import java.time.LocalDate;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/** What is in portfolios, for those who look after them; of another one nobody learns. */
+@Named
+public final class PortfolioService {
+  /** A portfolio in a list. */
+  public record PortfolioListed(String key, String name, int entitlements, int packages) {}
+
+  /** An offer of a package. */
+  public record OfferOf(
+      String key, String name, boolean open, String audience, String route, String term) {}
+
+  /**
+   * A package of a portfolio.
+   *
+   * @param holders how many people have it, or will
+   */
+  public record PackageOf(
+      String key,
+      String name,
+      String purpose,
+      List<String> tags,
+      List<RequestViews.Gives> gives,
+      int holders,
+      List<OfferOf> offers) {}
+
+  /**
+   * A portfolio.
+   *
+   * @param tends whether the actor may choose what is in it
+   * @param builds whether the actor may build packages of it
+   */
+  public record PortfolioShown(
+      String key,
+      String name,
+      List<Who> stewards,
+      List<Who> bundlers,
+      List<RequestViews.Gives> entitlements,
+      List<PackageOf> packages,
+      boolean tends,
+      boolean builds) {}
+
+  private final GrantMapper grants;
+  private final DutyMapper duties;
+  private final PersonMapper people;
+  private final Catalogues catalogues;
+  private final Clock clock;
+
+  PortfolioService(
+      GrantMapper grants,
+      DutyMapper duties,
+      PersonMapper people,
+      Catalogues catalogues,
+      Clock clock) {
+    this.grants = grants;
+    this.duties = duties;
+    this.people = people;
+    this.catalogues = catalogues;
+    this.clock = clock;
+  }
+
+  /** Those that the actor may see. */
+  public List<PortfolioListed> list(Actor actor) {
+    var catalogue = catalogues.current();
+    return catalogue.defined().all(PortfolioKind.class).values().stream()
+        .filter(each -> actor.may(Permission.SEE_PORTFOLIOS, Scope.portfolio(each.key())))
+        .map(each ->
+            new PortfolioListed(
+                each.key(),
+                each.name(),
+                each.entitlements().size(),
+                (int) packages(each.key(), catalogue).count()))
+        .toList();
+  }
+
+  private static Stream<RolePackage> packages(String portfolio, Catalogue catalogue) {
+    return catalogue.packages().values().stream()
+        .filter(each -> each.portfolio().equals(portfolio));
+  }
+
+  /**
+   * One of them.
+   *
+   * @throws Refused as if there were none where the actor may not see it
+   */
+  public PortfolioShown show(String key, Actor actor) {
+    var catalogue = catalogues.current();
+    Optional<Portfolio> found =
+        Optional.ofNullable(catalogue.defined().all(PortfolioKind.class).get(key))
+            .filter(each -> actor.may(Permission.SEE_PORTFOLIOS, Scope.portfolio(each.key())));
+    var portfolio =
+        found.orElseThrow(() ->
+            Refused.notThere("There is no portfolio “%s” that you look after.".formatted(key)));
+    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
+    var built = packages(key, catalogue).toList();
+    var holders = new HashMap<String, Integer>();
+    if (!built.isEmpty()) {
+      grants
+          .holders(built.stream().map(RolePackage::key).toList(), clock.instant())
+          .forEach(each -> holders.put(each.value(), each.people()));
+    }
+    return new PortfolioShown(
+        key,
+        portfolio.name(),
+        holding(Duty.STEWARD, key, today),
+        holding(Duty.BUNDLER, key, today),
+        gives(portfolio.entitlements(), catalogue),
+        built.stream().map(each -> shown(each, holders, catalogue)).toList(),
+        actor.may(Permission.TEND_PORTFOLIOS, Scope.portfolio(key))
+            || actor.may(Permission.LOAD_DEFINITIONS),
+        actor.may(Permission.BUNDLE, Scope.portfolio(key))
+            || actor.may(Permission.LOAD_DEFINITIONS));
+  }
+
+  private List<Who> holding(Duty duty, String key, LocalDate today) {
+    var ids = duties.holders(duty.word(), Scope.Kind.PORTFOLIO.word(), key, today);
+    return ids.isEmpty()
+        ? List.of()
+        : people.byIds(ids).stream().map(row -> new Who(row.workerNumber(), row.name())).toList();
+  }
+
+  private static List<RequestViews.Gives> gives(List<String> keys, Catalogue catalogue) {
+    return keys.stream()
+        .flatMap(key -> Stream.ofNullable(catalogue.entitlements().get(key)))
+        .map(each -> RequestViews.gives(each, catalogue))
+        .toList();
+  }
+
+  private static PackageOf shown(
+      RolePackage each, Map<String, Integer> holders, Catalogue catalogue) {
+    return new PackageOf(
+        each.key(),
+        each.name(),
+        each.purpose(),
+        each.tags(),
+        gives(each.entitlements(), catalogue),
+        holders.getOrDefault(each.key(), 0),
+        catalogue.defined().all(OfferKind.class).values().stream()
+            .filter(offer -> offer.rolePackage().equals(each.key()))
+            .map(offer -> shown(offer, catalogue))
+            .toList());
+  }
+
+  private static OfferOf shown(Offer offer, Catalogue catalogue) {
+    var route = catalogue.defined().all(RouteKind.class).get(offer.route());
+    return new OfferOf(
+        offer.key(),
+        offer.name(),
+        offer.open(),
+        offer.audience().map(Condition::text).orElse(""),
+        route == null ? offer.route() : route.name(),
+        offer.term().written());
+  }
+}
