@@ -1620,6 +1620,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/requests/numbers": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["numbers"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/requests/preview": {
     parameters: {
       query?: never;
@@ -2904,6 +2920,10 @@ export interface components {
       text: string;
       what: string;
     };
+    Numbers: {
+      name: string;
+      of: components["schemas"]["OfferNumbers"];
+    };
     OfferDraft: {
       text: string;
       worker?: string;
@@ -2916,6 +2936,21 @@ export interface components {
       rehearsal?: components["schemas"]["Rehearsed"];
       /** Format: int32 */
       unanswered: number;
+    };
+    OfferNumbers: {
+      /** Format: int32 */
+      approved: number;
+      /** Format: int32 */
+      declined: number;
+      /** Format: int32 */
+      lapsed: number;
+      /** @description A whole number of 64 bits, as a text */
+      medianSeconds?: string;
+      offer: string;
+      /** Format: date-time */
+      oldest?: string;
+      /** Format: int32 */
+      open: number;
     };
     OfferOf: {
       audience: string;
@@ -6635,6 +6670,26 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["RequestShown"];
+        };
+      };
+    };
+  };
+  numbers: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Numbers"][];
         };
       };
     };

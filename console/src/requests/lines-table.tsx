@@ -1,4 +1,4 @@
-import { useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
 import { useZone } from "../api/session";
@@ -42,6 +42,7 @@ export function LinesTable({ whose }: { whose: "mine" | "all" }) {
   const navigate = useNavigate();
   const [query, setQuery] = useSearchParams();
   const state = query.get("state") ?? "";
+  const offer = query.get("offer") ?? "";
   const {
     query: asked,
     rows,
@@ -49,11 +50,13 @@ export function LinesTable({ whose }: { whose: "mine" | "all" }) {
     complete,
     whole,
   } = usePages(
-    ["requests", whose, state],
+    ["requests", whose, state, offer],
     (after) =>
       data(
         api.GET("/api/v1/requests", {
-          params: { query: { whose, state: state || undefined, after, limit: 100 } },
+          params: {
+            query: { whose, state: state || undefined, offer: offer || undefined, after, limit: 100 },
+          },
         }),
       ),
     { refetchInterval: 10_000 },
@@ -81,6 +84,11 @@ export function LinesTable({ whose }: { whose: "mine" | "all" }) {
           }
         />
       </div>
+      {offer && (
+        <p className="mb-3 text-dense text-muted">
+          of the offer <span className="font-mono">{offer}</span> · <Link to="/requests?tab=all">of all</Link>
+        </p>
+      )}
       {rows.length === 0 ? (
         <Empty title="Nothing was asked for.">
           {whose === "mine"

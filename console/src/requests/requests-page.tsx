@@ -7,6 +7,7 @@ import { Title } from "../parts/title";
 import { Approvals } from "./approvals";
 import { Catalogue } from "./catalogue";
 import { LinesTable } from "./lines-table";
+import { RequestNumbers } from "./numbers";
 import { useWaitingLines } from "./use-requests";
 
 /** Asking for access, what was asked for, and what waits for a decision. */
@@ -40,7 +41,10 @@ export function RequestsPage() {
               ),
           },
           ...(may(session, "see-requests")
-            ? [{ key: "all", name: "Everybody's", content: <LinesTable whose="all" /> }]
+            ? [
+                { key: "all", name: "Everybody's", content: <LinesTable whose="all" /> },
+                { key: "numbers", name: "In numbers", content: <RequestNumbers /> },
+              ]
             : []),
         ]}
       />

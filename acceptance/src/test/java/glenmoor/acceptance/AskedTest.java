@@ -12,7 +12,7 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.ZoneOffset;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
@@ -37,7 +37,7 @@ class AskedTest {
   private static LocalDate today() {
     var session = Demo.http(get("/api/v1/session", "isa")).body();
     return Instant.parse(JsonMapper.shared().readTree(session).path("now").asString())
-        .atZone(ZoneOffset.UTC)
+        .atZone(ZoneId.of("Atlantic/Faroe"))
         .toLocalDate();
   }
 
@@ -270,7 +270,12 @@ class AskedTest {
                     .formatted(until)))
         .isEqualTo(200);
     Demo.eventually("given", () -> releases());
-    assertThat(line(pays).path("givenUntil").asString()).startsWith(until.plusDays(1).toString());
+    assertThat(
+            Instant.parse(line(pays).path("givenUntil").asString())
+                .atZone(ZoneId.of("Atlantic/Faroe"))
+                .toLocalDateTime())
+        .as("to the end of its last day")
+        .isEqualTo(until.plusDays(1).atStartOfDay());
     Demo.glenmoor("clock", "advance", "15d");
     Demo.eventually("the exemption is over, and what it allowed", () -> !releases());
   }

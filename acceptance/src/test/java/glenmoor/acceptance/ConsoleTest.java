@@ -46,6 +46,7 @@ class ConsoleTest {
           "/portfolios/shore",
           "/definitions/offer/ticket-desk",
           "/requests?tab=all",
+          "/requests?tab=numbers",
           "/away",
           "/cut-off/W-01010",
           "/work",
@@ -108,7 +109,8 @@ class ConsoleTest {
                 .as("no sideways scroll on " + address)
                 .isEqualTo(true);
             page.emulateMedia(new Page.EmulateMediaOptions().setColorScheme(ColorScheme.DARK));
-            page.waitForFunction("document.documentElement.dataset.theme === 'dark'");
+            // Asking again and again by a function would evaluate text, which the page forbids.
+            page.locator("html[data-theme=dark]").waitFor();
             page.waitForTimeout(200);
             noBarriers(
                 new AxeBuilder(page).withRules(List.of("color-contrast")),

@@ -20,6 +20,7 @@ import glenmoor.core.requests.Deciders;
 import glenmoor.core.requests.ListedLine;
 import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
+import glenmoor.core.requests.OfferNumbers;
 import glenmoor.core.requests.Organisation;
 import glenmoor.core.requests.Question;
 import glenmoor.core.requests.RouteKind;
@@ -53,6 +54,7 @@ import glenmoor.store.requests.RequestMapper.NoteRow;
 import glenmoor.store.requests.RequestMapper.RequestRow;
 import glenmoor.store.requests.RequestMapper.Wanted;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -351,6 +353,27 @@ public final class RequestViews {
         gives.stream().map(Entitlement::plainName).toList(),
         answered(line.offer(), LineRuns.answersOf(line.answers()), catalogue),
         Ask.risk(gives.stream()).word());
+  }
+
+  /**
+   * How the asks under an offer fare.
+   *
+   * @param name its plain name
+   */
+  public record Numbers(String name, OfferNumbers of) {}
+
+  private static final Duration LOOKED_AT = Duration.ofDays(90);
+
+  /** The same of every offer that was asked for, within ninety days. */
+  public List<Numbers> numbers(Actor actor) {
+    Authorization.need(actor, Permission.SEE_REQUESTS);
+    var offers = catalogues.current().defined().all(OfferKind.class);
+    return requests.numbers(clock.instant().minus(LOOKED_AT)).stream()
+        .map(each ->
+            new Numbers(
+                Optional.ofNullable(offers.get(each.offer())).map(Offer::name).orElse(each.offer()),
+                each))
+        .toList();
   }
 
   /** How many lines wait for the actor, up to a number. */

@@ -434,6 +434,27 @@ class RequestsTest extends EngineTest {
   }
 
   @Test
+  void asks_are_counted_by_offer_for_those_who_see_them() {
+    var line = ask(watch(""), TAM);
+    assertThat(views.numbers(ISA))
+        .singleElement()
+        .satisfies(each -> {
+          assertThat(each.of().open()).isOne();
+          assertThat(each.of().medianSeconds()).isNull();
+        });
+    environment.at("2027-03-01T07:00:00Z");
+    approvals.decide(line, approve(), MATE);
+    assertThat(views.numbers(ISA))
+        .singleElement()
+        .satisfies(each -> {
+          assertThat(each.of().open()).isZero();
+          assertThat(each.of().approved()).isOne();
+          assertThat(each.of().medianSeconds()).isBetween(3_500L, 3_601L);
+        });
+    assertThatThrownBy(() -> views.numbers(MATE)).isInstanceOf(Refused.class);
+  }
+
+  @Test
   void what_is_had_can_be_extended_before_it_ends_and_only_then() {
     approvals.decide(ask(watch(""), TAM), approve(), MATE);
     var held =

@@ -1,15 +1,18 @@
 package glenmoor.server.requests;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.requests.ListedLine;
 import glenmoor.engine.requests.RequestService;
 import glenmoor.engine.requests.RequestService.NewLine;
 import glenmoor.engine.requests.RequestViews;
 import glenmoor.engine.requests.RequestViews.Answered;
+import glenmoor.engine.requests.RequestViews.Numbers;
 import glenmoor.engine.requests.RequestViews.PreviewLine;
 import glenmoor.engine.requests.RequestViews.RequestShown;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
+import glenmoor.server.authorization.Needs;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
@@ -153,6 +156,13 @@ class RequestsApi {
         row.state(),
         row.endedAt(),
         row.endReason());
+  }
+
+  /** How the asks under each offer fare, of those that are open or ended within ninety days. */
+  @Needs(Permission.SEE_REQUESTS)
+  @GetMapping("/numbers")
+  List<Numbers> numbers(Actor actor) {
+    return views.numbers(actor);
   }
 
   /** What would come of a request: who would be asked, and what it would give; nothing is kept. */

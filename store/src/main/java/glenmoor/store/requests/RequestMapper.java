@@ -1,6 +1,7 @@
 package glenmoor.store.requests;
 
 import glenmoor.core.requests.ListedLine;
+import glenmoor.core.requests.OfferNumbers;
 import glenmoor.core.requests.TeamShare;
 import glenmoor.store.people.PersonRow;
 import java.time.Instant;
@@ -151,6 +152,9 @@ public interface RequestMapper {
 
   /** How many lines wait for somebody, up to a number. */
   int countAsked(@Param("person") long person, @Param("most") int most);
+
+  /** How the asks under each offer fare, of those that are open or ended since a moment. */
+  List<OfferNumbers> numbers(@Param("since") Instant since);
 
   /** Those who report to a manager and are here, without one of them, by name. */
   List<PersonRow> colleagues(
