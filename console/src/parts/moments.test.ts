@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { away, count, day, took } from "./moments";
+import { away, count, day, lastDay, took } from "./moments";
 
 describe("moments", () => {
   it("writes a calendar date without moving it to another zone", () => {
@@ -8,6 +8,11 @@ describe("moments", () => {
 
   it("writes a moment as the date it has in the zone", () => {
     expect(day("2027-03-14T23:30:00Z", "Pacific/Auckland")).toBe("15 Mar 2027");
+  });
+
+  it("names the last day of what ends at midnight", () => {
+    expect(lastDay("2027-04-15T23:00:00Z", "Atlantic/Faroe")).toBe("15 Apr 2027");
+    expect(lastDay("2027-04-15T05:55:00Z", "Atlantic/Faroe")).toBe("15 Apr 2027");
   });
 
   it("counts whole days to a date, whatever the hour", () => {

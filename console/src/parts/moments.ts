@@ -13,6 +13,11 @@ export function day(value: string | Date, zone = "UTC"): string {
   }).format(date);
 }
 
+/** The last day of what ends at a moment: the one before where that is midnight. */
+export function lastDay(endsAt: string, zone: string): string {
+  return day(new Date(Date.parse(endsAt) - 1), zone);
+}
+
 /** The hour of a moment in a zone, from 0 to 23. */
 export function hourOf(value: Date, zone: string): number {
   const hour = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", hourCycle: "h23", timeZone: zone });

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { useZone } from "../api/session";
-import { day } from "../parts/moments";
+import { day, lastDay } from "../parts/moments";
 import { PreviewStages } from "./preview-stages";
 
 /** What would come of an ask: what it opens and until when, and who decides, in order. */
@@ -10,7 +10,7 @@ export function AskPreview({ line }: { line: Schemas["PreviewLine"] }) {
     <section aria-label="What would come of it" className="border-l-3 border-info pl-5">
       <p className="text-lead">
         {line.subject.name} would have it from {day(line.startsAt, zone)}
-        {line.endsAt ? ` to ${day(line.endsAt, zone)}` : ", with no end"}.
+        {line.endsAt ? ` to ${lastDay(line.endsAt, zone)}` : ", with no end"}.
       </p>
       <ul className="mt-2">
         {line.gives.map((each) => (

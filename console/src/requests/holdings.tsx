@@ -6,7 +6,7 @@ import { useNow, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
-import { away, day } from "../parts/moments";
+import { away, lastDay } from "../parts/moments";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
 
@@ -97,7 +97,7 @@ function Holding({ held, worker, own }: { held: Held; worker: string; own: boole
           {held.name} <span className="text-dense text-muted">{held.gives.join(" · ")}</span>
         </div>
         <span className={`text-dense ${soon ? "text-warning" : "text-muted"}`}>
-          {held.endsAt ? `ends ${day(held.endsAt, zone)}, ${away(held.endsAt, now)}` : "no end"}
+          {held.endsAt ? `until ${lastDay(held.endsAt, zone)}, ends ${away(held.endsAt, now)}` : "no end"}
         </span>
         {held.extendable && (
           <Button disabled={extend.isPending} onClick={() => extend.mutate()}>

@@ -6,7 +6,7 @@ import { may, useNow, useSession, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
-import { day, time } from "../parts/moments";
+import { day, lastDay, time } from "../parts/moments";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { LineDecision } from "./line-decision";
@@ -94,7 +94,7 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
           {line.givenFrom && (
             <p className="text-success">
               given from {day(line.givenFrom, zone)}
-              {line.givenUntil ? ` to ${day(line.givenUntil, zone)}` : ""}
+              {line.givenUntil ? ` to ${lastDay(line.givenUntil, zone)}` : ""}
             </p>
           )}
         </div>
@@ -153,7 +153,7 @@ function Conflicts({ line, zone }: { line: Line; zone: string }) {
       ))}
       {line.exemptControl && line.exemptUntil && (
         <p className="text-dense">
-          Allowed until {day(line.exemptUntil, zone)}; in its place: {line.exemptControl}
+          Allowed until {lastDay(line.exemptUntil, zone)}; in its place: {line.exemptControl}
         </p>
       )}
     </div>

@@ -12,7 +12,7 @@ export const room: Room = {
   ],
   open: [{ path: "/decide", lazy: page(() => import("./decide-page"), "DecidePage") }],
   places: [
-    { to: "/requests", name: "Requests", order: 30 },
+    { to: "/requests", name: "Requests", order: 27 },
     { to: "/portfolios", name: "Access", order: 25, needs: "see-portfolios" },
   ],
   finds: { request: (key) => `/requests/${key}`, offer: (key) => `/requests/ask/${key}` },

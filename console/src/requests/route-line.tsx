@@ -97,7 +97,7 @@ export function RouteLine({ line, now, zone }: { line: Line; now: Date; zone: st
                   </span>
                 </>
               ) : (
-                <span className="absolute top-3 text-dense text-muted" style={{ left: NAMES }}>
+                <span className="absolute top-3 text-dense text-muted" style={{ left: NAMES + 8 }}>
                   {open ? "comes after" : stage.state.replace("-", " ")}
                 </span>
               )}

@@ -18,6 +18,9 @@ import { Stuck } from "./stuck";
 import { Row } from "./row";
 import { useApplications } from "../applications/use-applications";
 
+/** What somebody may do who looks after packages or conflicts: Today is their own all the same. */
+const BESIDE = ["see-portfolios", "tend-portfolios", "bundle", "end-grants", "see-conflicts", "exempt"];
+
 /** What needs me, most urgent first; then what moved, and what is due. */
 export function TodayPage() {
   const { data: session } = useSession();
@@ -48,7 +51,7 @@ export function TodayPage() {
     (today.tasks > 0 ? 1 : 0) +
     (today.troubles.length > 0 ? 1 : 0) +
     (today.planningLateSince ? 1 : 0);
-  const plain = session.permissions.length === 0;
+  const plain = session.permissions.every((each) => BESIDE.includes(each));
   const hour = hourOf(now, session.zone);
   const greeting = hour < 12 ? "Good morning" : hour < 18 ? "Good day" : "Good evening";
   return (

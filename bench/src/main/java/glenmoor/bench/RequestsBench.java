@@ -206,7 +206,7 @@ final class RequestsBench {
             .formatted(id + 2_000_000, id),
         "insert into access_grant (id, person_id, target_kind, target_key, basis, basis_key, starts_at) values (%1$d, %1$d, 'package', 'drawings', 'request', 'drawings#%1$d', utc_timestamp(6))"
             .formatted(id),
-        "update person set due_at = utc_timestamp(6) where worker_number = 'W-%06d'".formatted(id),
+        "update person set due_at = utc_timestamp(6) where worker_key = 'w-%06d'".formatted(id),
         ledger(id + 1_000_000, "grant-began"),
         ledger(id + 2_000_000, "request-approved"),
         ledger(id + 3_000_000, "request-decision"));

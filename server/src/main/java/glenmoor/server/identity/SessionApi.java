@@ -3,7 +3,6 @@ package glenmoor.server.identity;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Assignment;
 import glenmoor.core.authorization.Permission;
-import glenmoor.core.authorization.Scope;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.SignIns.SignedIn;
 import glenmoor.engine.time.Clock;
@@ -115,7 +114,7 @@ class SessionApi {
 
   private static List<String> permissions(Actor actor) {
     return Arrays.stream(Permission.values())
-        .filter(each -> !actor.reach(each, Scope.Kind.APPLICATION).isNothing())
+        .filter(actor::maySomewhere)
         .map(Permission::word)
         .toList();
   }
