@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data } from "../api/client";
-import { count } from "../parts/moments";
+import { Audience } from "../parts/audience";
 import { PersonChoice } from "../parts/person-choice";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
@@ -25,16 +25,7 @@ export function PlaybookDraft({ playbook, text, good }: { playbook: string; text
   return (
     <>
       <Heading aside="as people are now">For whom it is</Heading>
-      {draft && (
-        <p role="status" className={good ? "" : "opacity-60"}>
-          <strong>{draft.people.toLocaleString("en-GB")}</strong> of {count(draft.of, "person", "people")}
-          {draft.unanswered > 0 && (
-            <span className="text-warning">
-              ; it cannot be answered for {count(draft.unanswered, "person", "people")}
-            </span>
-          )}
-        </p>
-      )}
+      {draft && <Audience draft={draft} good={good} />}
       <Heading aside="nothing is done">What it would do for somebody</Heading>
       <PersonChoice label="For whom" choose={setWorker} />
       {error && (

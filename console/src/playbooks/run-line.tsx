@@ -1,8 +1,8 @@
 import { scaleTime } from "@visx/scale";
-import { useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { stateTone } from "../parts/badge";
 import { day, time } from "../parts/moments";
+import { useWidth } from "../parts/use-width";
 import { stepTitle } from "./words";
 
 type Step = Schemas["RunStepShown"];
@@ -30,13 +30,7 @@ function moments(steps: Step[], began: Date): Date[] {
 
 /** A run from left to right: a mark a step, and now as the one thin rule. */
 export function RunLine({ run, now, zone }: { run: Schemas["RunShown"]; now: Date; zone: string }) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(900);
-  useLayoutEffect(() => {
-    const seen = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
-    if (box.current) seen.observe(box.current);
-    return () => seen.disconnect();
-  }, []);
+  const { box, width } = useWidth();
   const began = new Date(run.run.beganAt);
   const at = moments(run.steps, began);
   const over = run.run.state === "done" || run.run.state === "ended";

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data } from "../api/client";
 import { may, useSession } from "../api/session";
-import { count } from "../parts/moments";
+import { Audience } from "../parts/audience";
 import { PersonChoice } from "../parts/person-choice";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
@@ -27,18 +27,7 @@ export function OfferDraft({ offer, text, good }: { offer: string; text: string;
   return (
     <>
       <Heading aside="as people are now">For whom it is</Heading>
-      {draft && (
-        <p role="status" className={good ? "" : "opacity-60"}>
-          <strong>{draft.people.toLocaleString("en-GB")}</strong> of {count(draft.of, "person", "people")}
-          {draft.people === 0 && <span className="text-warning">; nobody could ask for it</span>}
-          {draft.people === draft.of && <span className="text-warning">; that is everybody</span>}
-          {draft.unanswered > 0 && (
-            <span className="text-warning">
-              ; it cannot be told for {count(draft.unanswered, "person", "people")}
-            </span>
-          )}
-        </p>
-      )}
+      {draft && <Audience draft={draft} good={good} />}
       {may(session, "see-everybody") && (
         <>
           <Heading aside="nothing is asked">Who would decide</Heading>

@@ -1,8 +1,8 @@
 import { scaleTime } from "@visx/scale";
-import { useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { stateTone } from "../parts/badge";
 import { day, time } from "../parts/moments";
+import { useWidth } from "../parts/use-width";
 import { decidersOf } from "./words";
 
 type Line = Schemas["LineShown"];
@@ -28,13 +28,7 @@ function span(stage: Stage, now: Date): [Date, Date] | null {
 
 /** A line's stages from left to right: how long each took, what its clock brings, and now. */
 export function RouteLine({ line, now, zone }: { line: Line; now: Date; zone: string }) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(900);
-  useLayoutEffect(() => {
-    const seen = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
-    if (box.current) seen.observe(box.current);
-    return () => seen.disconnect();
-  }, []);
+  const { box, width } = useWidth();
   const opened = line.stages.flatMap((stage) => (stage.opened ? [Date.parse(stage.opened)] : []));
   if (opened.length === 0) return null;
   const ends = line.stages.flatMap((stage) =>

@@ -190,6 +190,7 @@ class WallsTest {
         // Whom an offer is for, and who may ask for them, is asked in one place.
         .orShould(callOf("glenmoor.engine.requests.Asking", "mayAsk"))
         .orShould(callOf("glenmoor.engine.requests.Asking", "check"))
+        .orShould(callOf("glenmoor.engine.requests.Concerned", "concerns"))
         .check(HOUSE);
   }
 

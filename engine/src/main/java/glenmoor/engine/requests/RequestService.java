@@ -67,7 +67,8 @@ public final class RequestService {
   private final Asking asking;
   private final LineMoves moves;
   private final LineRuns runs;
-  private final RequestViews views;
+  private final RequestPreviews previews;
+  private final Concerned concerned;
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Ledger ledger;
@@ -79,7 +80,8 @@ public final class RequestService {
       Asking asking,
       LineMoves moves,
       LineRuns runs,
-      RequestViews views,
+      RequestPreviews previews,
+      Concerned concerned,
       Catalogues catalogues,
       Transactions transactions,
       Ledger ledger,
@@ -89,7 +91,8 @@ public final class RequestService {
     this.asking = asking;
     this.moves = moves;
     this.runs = runs;
-    this.views = views;
+    this.previews = previews;
+    this.concerned = concerned;
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.ledger = ledger;
@@ -102,12 +105,12 @@ public final class RequestService {
    *
    * @throws Refused with every mistake, each with the line and field it is in
    */
-  public List<RequestViews.PreviewLine> preview(List<NewLine> lines, Actor actor) {
+  public List<RequestPreviews.PreviewLine> preview(List<NewLine> lines, Actor actor) {
     var catalogue = catalogues.current();
     var now = clock.instant();
     var own = asking.own(actor);
     return check(lines, actor, own, catalogue, now).stream()
-        .map(each -> views.preview(each, own, catalogue, now))
+        .map(each -> previews.preview(each, own, catalogue, now))
         .toList();
   }
 
@@ -285,7 +288,7 @@ public final class RequestService {
     transactions.run(() -> {
       var lines = requests.linesOf(request);
       var asked = requests.request(request);
-      if (asked == null || !views.mayWithdraw(asked, lines, actor)) {
+      if (asked == null || !concerned.mayWithdraw(asked, lines, actor)) {
         throw LineMoves.noSuch(request);
       }
       var own = asking.own(actor);
@@ -318,7 +321,7 @@ public final class RequestService {
     transactions.run(() -> {
       var asked = requests.request(request);
       var lines = requests.linesOf(request);
-      if (asked == null || !views.concerns(asked, lines, actor)) {
+      if (asked == null || !concerned.concerns(asked, lines, actor)) {
         throw LineMoves.noSuch(request);
       }
       requests.note(

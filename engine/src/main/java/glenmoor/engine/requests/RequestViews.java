@@ -4,9 +4,6 @@ import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.RolePackage;
 import glenmoor.core.authorization.Actor;
-import glenmoor.core.authorization.Permission;
-import glenmoor.core.authorization.Scope;
-import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.people.Facts;
@@ -17,15 +14,9 @@ import glenmoor.core.provisioning.OperationView;
 import glenmoor.core.requests.Approver;
 import glenmoor.core.requests.Ask;
 import glenmoor.core.requests.Deciders;
-import glenmoor.core.requests.ListedLine;
 import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
-import glenmoor.core.requests.OfferNumbers;
-import glenmoor.core.requests.Organisation;
-import glenmoor.core.requests.Question;
-import glenmoor.core.requests.RouteKind;
 import glenmoor.core.requests.RouteRun;
-import glenmoor.core.requests.StageRule;
 import glenmoor.core.requests.StageRun;
 import glenmoor.core.requests.StageState;
 import glenmoor.core.requests.StageState.Ahead;
@@ -34,10 +25,7 @@ import glenmoor.core.requests.StageState.Open;
 import glenmoor.core.requests.StageState.Settled;
 import glenmoor.core.requests.StageState.Times;
 import glenmoor.core.requests.TeamShare;
-import glenmoor.engine.Authorization;
-import glenmoor.engine.conflicts.Prevention;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.requests.Asking.Checked;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.identity.SignInMapper;
@@ -52,9 +40,7 @@ import glenmoor.store.requests.RequestMapper;
 import glenmoor.store.requests.RequestMapper.LineRow;
 import glenmoor.store.requests.RequestMapper.NoteRow;
 import glenmoor.store.requests.RequestMapper.RequestRow;
-import glenmoor.store.requests.RequestMapper.Wanted;
 import jakarta.inject.Named;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -100,43 +86,6 @@ public final class RequestViews {
 
   /** A question with its answer. */
   public record Answered(String key, String question, String answer) {}
-
-  /**
-   * A stage as it would be asked.
-   *
-   * @param ask who is asked, in words
-   * @param who they are at this moment; empty where there is nobody
-   * @param nudgeDays when they are reminded, in days after it opened
-   * @param standbyDays when the standby approvers join in; null for never
-   * @param onTo who is asked once it would lapse; empty where it is over then
-   * @param note what is special about it; empty for nothing
-   */
-  public record PreviewStage(
-      List<String> ask,
-      String agree,
-      boolean beside,
-      List<Who> who,
-      List<Integer> nudgeDays,
-      @Nullable Integer standbyDays,
-      List<Who> standby,
-      int lapseDays,
-      List<Who> onTo,
-      String note) {}
-
-  /** A line as it would be asked for. */
-  public record PreviewLine(
-      String offer,
-      String rolePackage,
-      String name,
-      Who subject,
-      String kind,
-      Instant startsAt,
-      @Nullable Instant endsAt,
-      String risk,
-      List<Gives> gives,
-      List<Answered> answers,
-      List<Conflicting> conflicts,
-      List<PreviewStage> stages) {}
 
   /**
    * Somebody who is asked.
@@ -228,9 +177,8 @@ public final class RequestViews {
   private final OperationMapper operations;
   private final SignInMapper signIns;
   private final LineRuns runs;
-  private final Organisations organisations;
   private final Asking asking;
-  private final Prevention prevention;
+  private final Concerned concerned;
   private final Catalogues catalogues;
   private final Clock clock;
 
@@ -242,9 +190,8 @@ public final class RequestViews {
       OperationMapper operations,
       SignInMapper signIns,
       LineRuns runs,
-      Organisations organisations,
       Asking asking,
-      Prevention prevention,
+      Concerned concerned,
       Catalogues catalogues,
       Clock clock) {
     this.requests = requests;
@@ -254,132 +201,10 @@ public final class RequestViews {
     this.operations = operations;
     this.signIns = signIns;
     this.runs = runs;
-    this.organisations = organisations;
     this.asking = asking;
-    this.prevention = prevention;
+    this.concerned = concerned;
     this.catalogues = catalogues;
     this.clock = clock;
-  }
-
-  // ---- whom it concerns
-
-  /** Whether the actor may see a request: 404 to everybody else. */
-  boolean concerns(RequestRow request, List<LineRow> lines, Actor actor) {
-    if (actor.may(Permission.SEE_REQUESTS) || request.askedBy().equals(actor.login())) {
-      return true;
-    }
-    var catalogue = catalogues.current();
-    if (lines.stream()
-        .map(line -> LineMoves.portfolio(line.packageKey(), catalogue))
-        .anyMatch(
-            key -> !key.isEmpty() && actor.may(Permission.TEND_PORTFOLIOS, Scope.portfolio(key)))) {
-      return true;
-    }
-    var own = asking.own(actor);
-    return own != null
-        && (lines.stream().anyMatch(line -> line.personId().equals(own.id()))
-            || isManagerOf(own, lines)
-            || requests.isAsked(request.id(), own.id()));
-  }
-
-  private boolean isManagerOf(PersonRow own, List<LineRow> lines) {
-    var key = WorkerNumber.key(own.workerNumber());
-    var facts = catalogues.current().facts();
-    return people.byIds(lines.stream().map(LineRow::personId).distinct().toList()).stream()
-        .map(row -> FactsJson.read(row.facts(), facts).text(Facts.MANAGER))
-        .anyMatch(manager -> WorkerNumber.key(manager).equals(key));
-  }
-
-  boolean mayWithdraw(RequestRow request, List<LineRow> lines, Actor actor) {
-    var own = asking.own(actor);
-    return request.askedBy().equals(actor.login())
-        || own != null && lines.stream().anyMatch(line -> line.personId().equals(own.id()));
-  }
-
-  // ---- lists
-
-  /**
-   * Lines of requests, the last one first.
-   *
-   * @param whose {@code mine} those that the actor asked for or gets, {@code waiting} those that
-   *     wait for the actor, {@code all} for those who see requests
-   * @throws glenmoor.engine.Refused where the actor may not see that
-   */
-  public List<ListedLine> list(
-      String whose,
-      @Nullable String worker,
-      @Nullable String offer,
-      @Nullable String state,
-      long before,
-      int limit,
-      Actor actor) {
-    var own = asking.own(actor);
-    var all = whose.equals("all");
-    if (all) {
-      Authorization.need(actor, Permission.SEE_REQUESTS);
-    } else if (own == null) {
-      return List.of();
-    }
-    var person = worker == null || worker.isEmpty() ? null : people.byWorker(worker);
-    if (worker != null && !worker.isEmpty() && person == null) {
-      return List.of();
-    }
-    return requests.list(
-        new Wanted(
-            whose.equals("mine") && own != null ? own.id() : null,
-            whose.equals("waiting") && own != null ? own.id() : null,
-            person == null ? null : person.id(),
-            offer,
-            state,
-            before,
-            limit));
-  }
-
-  /**
-   * What a line in a list is about.
-   *
-   * @param gives plain names
-   */
-  public record ListedAbout(String name, List<String> gives, List<Answered> answers, String risk) {}
-
-  /** The same, from the row of a list. */
-  public ListedAbout about(ListedLine line) {
-    var catalogue = catalogues.current();
-    var gives = Ask.gives(line.packageKey(), LineRuns.keys(line.selected()), catalogue).toList();
-    return new ListedAbout(
-        Optional.ofNullable(catalogue.packages().get(line.packageKey()))
-            .map(RolePackage::name)
-            .orElse(line.packageKey()),
-        gives.stream().map(Entitlement::plainName).toList(),
-        answered(line.offer(), LineRuns.answersOf(line.answers()), catalogue),
-        Ask.risk(gives.stream()).word());
-  }
-
-  /**
-   * How the asks under an offer fare.
-   *
-   * @param name its plain name
-   */
-  public record Numbers(String name, OfferNumbers of) {}
-
-  private static final Duration LOOKED_AT = Duration.ofDays(90);
-
-  /** The same of every offer that was asked for, within ninety days. */
-  public List<Numbers> numbers(Actor actor) {
-    Authorization.need(actor, Permission.SEE_REQUESTS);
-    var offers = catalogues.current().defined().all(OfferKind.class);
-    return requests.numbers(clock.instant().minus(LOOKED_AT)).stream()
-        .map(each ->
-            new Numbers(
-                Optional.ofNullable(offers.get(each.offer())).map(Offer::name).orElse(each.offer()),
-                each))
-        .toList();
-  }
-
-  /** How many lines wait for the actor, up to a number. */
-  public int waiting(int most, Actor actor) {
-    var own = asking.own(actor);
-    return own == null ? 0 : requests.countAsked(own.id(), most);
   }
 
   // ---- one of them
@@ -392,7 +217,7 @@ public final class RequestViews {
   public RequestShown show(long id, Actor actor) {
     var request = requests.request(id);
     var lines = requests.linesOf(id);
-    if (request == null || !concerns(request, lines, actor)) {
+    if (request == null || !concerned.concerns(request, lines, actor)) {
       throw LineMoves.noSuch(id);
     }
     var catalogue = catalogues.current();
@@ -404,7 +229,7 @@ public final class RequestViews {
         request.askedAt(),
         displayName(request.askedBy()),
         names.get(request.askerId()),
-        mayWithdraw(request, lines, actor)
+        concerned.mayWithdraw(request, lines, actor)
             && lines.stream().anyMatch(line -> line.state().equals("open")),
         lines.stream()
             .map(line ->
@@ -476,7 +301,7 @@ public final class RequestViews {
         : asked;
   }
 
-  private static Who who(PersonRow row) {
+  static Who who(PersonRow row) {
     return new Who(row.workerNumber(), row.name());
   }
 
@@ -575,7 +400,7 @@ public final class RequestViews {
         .toList();
   }
 
-  private static Conflicting conflicting(ConflictRule rule, boolean needsTerms) {
+  static Conflicting conflicting(ConflictRule rule, boolean needsTerms) {
     return new Conflicting(
         rule.key(), rule.name(), rule.risk(), rule.controls(), rule.longestDays(), needsTerms);
   }
@@ -598,8 +423,7 @@ public final class RequestViews {
         each.risk().word());
   }
 
-  private static List<Answered> answered(
-      String offer, Map<String, String> answers, Catalogue catalogue) {
+  static List<Answered> answered(String offer, Map<String, String> answers, Catalogue catalogue) {
     var questions = new LinkedHashMap<String, String>();
     Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(offer))
         .map(Offer::questions)
@@ -672,131 +496,5 @@ public final class RequestViews {
         each.named().equals(each.person()) ? null : names.get(each.named().value()),
         each.as().word(),
         each.agreed());
-  }
-
-  // ---- before it is sent
-
-  PreviewLine preview(Checked checked, @Nullable PersonRow own, Catalogue catalogue, Instant now) {
-    var ask = checked.ask();
-    var route =
-        Objects.requireNonNull(catalogue.defined().all(RouteKind.class).get(ask.offer().route()));
-    var found =
-        prevention.caused(
-            checked.subject().id(),
-            ask.gives(catalogue).map(Entitlement::key).collect(Collectors.toSet()),
-            catalogue,
-            now);
-    var rules = new ArrayList<>(route.stages());
-    if (!found.isEmpty() && rules.stream().noneMatch(StageRule::settlesConflicts)) {
-      rules.add(RouteKind.conflictStage(catalogue.defined()));
-    }
-    return new PreviewLine(
-        ask.offer().key(),
-        ask.rolePackage().key(),
-        ask.rolePackage().name(),
-        who(checked.subject()),
-        ask.kind().word(),
-        ask.startsAt(),
-        ask.endsAt(),
-        Ask.risk(ask.gives(catalogue)).word(),
-        ask.gives(catalogue).map(each -> gives(each, catalogue)).toList(),
-        answered(ask.offer().key(), ask.answers(), catalogue),
-        found.stream().map(rule -> conflicting(rule, false)).toList(),
-        stages(checked, own, found, rules, catalogue, now));
-  }
-
-  private List<PreviewStage> stages(
-      Checked checked,
-      @Nullable PersonRow own,
-      List<ConflictRule> found,
-      List<StageRule> rules,
-      Catalogue catalogue,
-      Instant now) {
-    return stages(
-        new Organisations.About(
-            checked.subject(),
-            own == null ? null : own.id(),
-            checked.ask().rolePackage().portfolio(),
-            checked.ask().gives(catalogue).toList(),
-            found.stream().map(ConflictRule::key).toList(),
-            List.of()),
-        rules,
-        checked.ask().view(checked.person(), found.size(), catalogue),
-        catalogue,
-        now);
-  }
-
-  /** Who would be asked at each stage of a route at this moment. */
-  List<PreviewStage> stages(
-      Organisations.About about,
-      List<StageRule> rules,
-      Map<String, Object> view,
-      Catalogue catalogue,
-      Instant now) {
-    var organisation =
-        organisations.around(about, rules, catalogue, now.atZone(catalogue.zone()).toLocalDate());
-    var asked =
-        rules.stream()
-            .flatMap(rule ->
-                Stream.of(rule.ask(), rule.otherwise(), rule.standby(), rule.onTo())
-                    .flatMap(who -> organisation.asked(who).stream()))
-            .map(each -> each.person().value())
-            .collect(Collectors.toSet());
-    var names =
-        asked.isEmpty()
-            ? Map.<Long, Who>of()
-            : people.byIds(asked).stream()
-                .collect(Collectors.toMap(PersonRow::id, RequestViews::who));
-    return rules.stream().map(rule -> stage(rule, organisation, view, names)).toList();
-  }
-
-  private static List<Who> named(
-      List<Deciders> who, Organisation organisation, Map<Long, Who> names) {
-    return organisation.asked(who).stream()
-        .flatMap(each -> Stream.ofNullable(names.get(each.person().value())))
-        .distinct()
-        .toList();
-  }
-
-  private static PreviewStage stage(
-      StageRule rule, Organisation organisation, Map<String, Object> view, Map<Long, Who> names) {
-    var first = named(rule.ask(), organisation, names);
-    var who = first.isEmpty() ? named(rule.otherwise(), organisation, names) : first;
-    return new PreviewStage(
-        rule.ask().stream().map(Deciders::written).toList(),
-        rule.agree().word(),
-        rule.beside(),
-        who,
-        rule.clock().nudges().stream().map(each -> (int) each.toDays()).toList(),
-        rule.clock().standby().map(each -> (int) each.toDays()).orElse(null),
-        named(rule.standby(), organisation, names),
-        (int) rule.clock().lapse().toDays(),
-        named(rule.onTo(), organisation, names),
-        note(rule, organisation, view, who.isEmpty()));
-  }
-
-  private static String note(
-      StageRule rule, Organisation organisation, Map<String, Object> view, boolean nobody) {
-    if (!takesPlace(rule, view)) {
-      return "Left out: its condition does not hold.";
-    }
-    if (organisation.managerAsks(rule.ask())) {
-      return "Met by your asking, as their manager.";
-    }
-    return nobody ? "Nobody could act here: an administrator decides." : "";
-  }
-
-  private static boolean takesPlace(StageRule rule, Map<String, Object> view) {
-    try {
-      return rule.where().isEmpty() || rule.where().get().holds(view);
-    } catch (Unanswerable failed) {
-      return true;
-    }
-  }
-
-  /** Whether a question is asked of somebody, with the answers before it. */
-  static boolean isAsked(
-      Question question, PersonRow subject, Map<String, String> answers, Catalogue catalogue) {
-    return Ask.isAsked(question, FactsJson.person(subject, catalogue.facts()), answers, catalogue);
   }
 }

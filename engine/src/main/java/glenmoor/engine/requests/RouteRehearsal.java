@@ -16,7 +16,7 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDrafts;
 import glenmoor.engine.people.Audience;
 import glenmoor.engine.people.Visible;
-import glenmoor.engine.requests.RequestViews.PreviewStage;
+import glenmoor.engine.requests.RequestPreviews.PreviewStage;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.people.FactsJson;
 import jakarta.inject.Named;
@@ -45,7 +45,7 @@ public final class RouteRehearsal {
    */
   public record OfferDrafted(int people, int of, int unanswered, @Nullable Rehearsed rehearsal) {}
 
-  private final RequestViews views;
+  private final RequestPreviews previews;
   private final Visible visible;
   private final DefinitionDrafts drafts;
   private final Audience audience;
@@ -53,13 +53,13 @@ public final class RouteRehearsal {
   private final Clock clock;
 
   RouteRehearsal(
-      RequestViews views,
+      RequestPreviews previews,
       Visible visible,
       DefinitionDrafts drafts,
       Audience audience,
       Catalogues catalogues,
       Clock clock) {
-    this.views = views;
+    this.previews = previews;
     this.visible = visible;
     this.drafts = drafts;
     this.audience = audience;
@@ -108,7 +108,7 @@ public final class RouteRehearsal {
         route.key(),
         route.name(),
         new RequestViews.Who(subject.workerNumber(), subject.name()),
-        views.stages(
+        previews.stages(
             new Organisations.About(
                 subject,
                 subject.id(),

@@ -20,7 +20,7 @@ import glenmoor.engine.playbooks.AskService;
 import glenmoor.engine.playbooks.RunViews;
 import glenmoor.engine.provisioning.Planning;
 import glenmoor.engine.reconcile.DriftService;
-import glenmoor.engine.requests.RequestViews;
+import glenmoor.engine.requests.RequestLists;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.lifecycle.FeedMapper;
@@ -88,7 +88,7 @@ public final class Today {
   private final HeldChanges held;
   private final DriftService drift;
   private final AskService asks;
-  private final RequestViews requests;
+  private final RequestLists requests;
   private final RunViews runs;
   private final Planning planning;
   private final Catalogues catalogues;
@@ -103,7 +103,7 @@ public final class Today {
       HeldChanges held,
       DriftService drift,
       AskService asks,
-      RequestViews requests,
+      RequestLists requests,
       RunViews runs,
       Planning planning,
       Catalogues catalogues,

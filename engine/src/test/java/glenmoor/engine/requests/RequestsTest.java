@@ -95,6 +95,7 @@ class RequestsTest extends EngineTest {
   private RequestService requests;
   private ApprovalService approvals;
   private RequestViews views;
+  private RequestLists lists;
   private GrantService grants;
 
   private static Actor person(String login, String worker) {
@@ -119,6 +120,7 @@ class RequestsTest extends EngineTest {
     requests = environment.get(RequestService.class);
     approvals = environment.get(ApprovalService.class);
     views = environment.get(RequestViews.class);
+    lists = environment.get(RequestLists.class);
     grants = environment.get(GrantService.class);
   }
 
@@ -158,7 +160,7 @@ class RequestsTest extends EngineTest {
   }
 
   private LineShown shown(long line) {
-    return views.list("all", null, null, null, Long.MAX_VALUE, 50, ISA).stream()
+    return lists.list("all", null, null, null, Long.MAX_VALUE, 50, ISA).stream()
         .filter(each -> each.id() == line)
         .map(each -> views.show(each.requestId(), ISA))
         .flatMap(each -> each.lines().stream())
@@ -175,7 +177,7 @@ class RequestsTest extends EngineTest {
   void what_is_agreed_to_is_in_the_application_and_ends_at_its_term() {
     var line = ask(watch(""), TAM);
     assertThat(environment.groups("W-10")).containsExactly("Charts");
-    assertThat(views.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).hasSize(1);
+    assertThat(lists.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).hasSize(1);
     approvals.decide(line, approve(), MATE);
     environment.agenda.sweep();
     environment.sent();
@@ -198,7 +200,7 @@ class RequestsTest extends EngineTest {
     }
     assertThatThrownBy(() -> views.show(shown(line).id(), CLERK)).isInstanceOf(Refused.class);
     var request =
-        views.list("mine", null, null, null, Long.MAX_VALUE, 50, TAM).getFirst().requestId();
+        lists.list("mine", null, null, null, Long.MAX_VALUE, 50, TAM).getFirst().requestId();
     assertThatThrownBy(() -> views.show(request, CLERK))
         .isInstanceOfSatisfying(
             Refused.class,
@@ -389,7 +391,7 @@ class RequestsTest extends EngineTest {
     hears("W-10", "W-10,Tam,Briain,Deck,Tarn Point,W-14,2020-01-01,,,");
     assertThatThrownBy(() -> approvals.decide(line, approve(), MATE)).isInstanceOf(Refused.class);
     environment.at("2027-03-01T06:10:00Z");
-    assertThat(views.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).isEmpty();
+    assertThat(lists.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).isEmpty();
     approvals.decide(line, approve(), STEWARD);
     assertThat(shown(line).state()).isEqualTo("approved");
   }
@@ -436,7 +438,7 @@ class RequestsTest extends EngineTest {
   @Test
   void asks_are_counted_by_offer_for_those_who_see_them() {
     var line = ask(watch(""), TAM);
-    assertThat(views.numbers(ISA))
+    assertThat(lists.numbers(ISA))
         .singleElement()
         .satisfies(each -> {
           assertThat(each.of().open()).isOne();
@@ -444,14 +446,14 @@ class RequestsTest extends EngineTest {
         });
     environment.at("2027-03-01T07:00:00Z");
     approvals.decide(line, approve(), MATE);
-    assertThat(views.numbers(ISA))
+    assertThat(lists.numbers(ISA))
         .singleElement()
         .satisfies(each -> {
           assertThat(each.of().open()).isZero();
           assertThat(each.of().approved()).isOne();
           assertThat(each.of().medianSeconds()).isBetween(3_500L, 3_601L);
         });
-    assertThatThrownBy(() -> views.numbers(MATE)).isInstanceOf(Refused.class);
+    assertThatThrownBy(() -> lists.numbers(MATE)).isInstanceOf(Refused.class);
   }
 
   @Test
@@ -487,7 +489,7 @@ class RequestsTest extends EngineTest {
     var request = requests.submit(List.of(watch("")), "", TAM);
     assertThatThrownBy(() -> requests.withdraw(request, "", CLERK)).isInstanceOf(Refused.class);
     requests.withdraw(request, "not needed", TAM);
-    assertThat(views.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).isEmpty();
+    assertThat(lists.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).isEmpty();
     assertThatThrownBy(() -> approvals.decide(line(request).id(), approve(), MATE))
         .isInstanceOfSatisfying(
             Refused.class,

@@ -3,12 +3,13 @@ package glenmoor.server.requests;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.requests.ListedLine;
+import glenmoor.engine.requests.RequestLists;
+import glenmoor.engine.requests.RequestLists.Numbers;
+import glenmoor.engine.requests.RequestPreviews.PreviewLine;
 import glenmoor.engine.requests.RequestService;
 import glenmoor.engine.requests.RequestService.NewLine;
 import glenmoor.engine.requests.RequestViews;
 import glenmoor.engine.requests.RequestViews.Answered;
-import glenmoor.engine.requests.RequestViews.Numbers;
-import glenmoor.engine.requests.RequestViews.PreviewLine;
 import glenmoor.engine.requests.RequestViews.RequestShown;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
@@ -103,8 +104,10 @@ class RequestsApi {
 
   private final RequestService requests;
   private final RequestViews views;
+  private final RequestLists lists;
 
-  RequestsApi(RequestService requests, RequestViews views) {
+  RequestsApi(RequestService requests, RequestViews views, RequestLists lists) {
+    this.lists = lists;
     this.requests = requests;
     this.views = views;
   }
@@ -125,7 +128,7 @@ class RequestsApi {
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
     var rows =
-        views.list(
+        lists.list(
             whose,
             worker,
             offer,
@@ -137,7 +140,7 @@ class RequestsApi {
   }
 
   private RequestLineListed listed(ListedLine row) {
-    var about = views.about(row);
+    var about = lists.about(row);
     return new RequestLineListed(
         row.id(),
         row.requestId(),
@@ -162,7 +165,7 @@ class RequestsApi {
   @Needs(Permission.SEE_REQUESTS)
   @GetMapping("/numbers")
   List<Numbers> numbers(Actor actor) {
-    return views.numbers(actor);
+    return lists.numbers(actor);
   }
 
   /** What would come of a request: who would be asked, and what it would give; nothing is kept. */
