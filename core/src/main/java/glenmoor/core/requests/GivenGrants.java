@@ -31,7 +31,10 @@ public final class GivenGrants {
     if (given.isEmpty()) {
       return List.of();
     }
-    var standing = Standing.of(person, now.atZone(catalogue.zone()).toLocalDate());
+    // Whoever was cut off has no access, but may have been cut off by mistake: until their source
+    // says
+    // that they have left, what they were given waits for them.
+    var standing = Standing.of(person.bySource(), now.atZone(catalogue.zone()).toLocalDate());
     if (standing == Standing.LEFT || standing == Standing.ERASED) {
       return given.stream().map(grant -> grant.ending(now, "left")).toList();
     }

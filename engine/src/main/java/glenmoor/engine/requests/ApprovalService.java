@@ -116,7 +116,7 @@ public final class ApprovalService {
       }
       var loaded = moves.lock(line);
       if (overrules) {
-        notOwn(loaded, own);
+        notOwn(loaded, own, actor);
       }
       take(
           loaded,
@@ -128,10 +128,12 @@ public final class ApprovalService {
   }
 
   /** An administrator decides in another's place, but not on what they ask for, or get. */
-  private static void notOwn(Loaded loaded, @Nullable PersonRow own) {
-    if (own != null
-        && (own.id().equals(loaded.line().personId())
-            || own.id().equals(loaded.request().askerId()))) {
+  private static void notOwn(Loaded loaded, @Nullable PersonRow own, Actor actor) {
+    // Also where whoever asked is no person here, such as an administrator's own sign-in.
+    if (loaded.request().askedBy().equals(actor.login())
+        || own != null
+            && (own.id().equals(loaded.line().personId())
+                || own.id().equals(loaded.request().askerId()))) {
       throw new Refused(
           Refused.Reason.NOT_ALLOWED,
           "Nobody decides on what they ask for, or get; somebody else has to.");

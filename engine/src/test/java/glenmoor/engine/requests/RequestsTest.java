@@ -10,6 +10,8 @@ import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Scope;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
+import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.lifecycle.CutOffService;
 import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.requests.RequestService.NewLine;
 import glenmoor.engine.requests.RequestViews.LineShown;
@@ -454,6 +456,36 @@ class RequestsTest extends EngineTest {
           assertThat(each.of().medianSeconds()).isBetween(3_500L, 3_601L);
         });
     assertThatThrownBy(() -> lists.numbers(MATE)).isInstanceOf(Refused.class);
+  }
+
+  @Test
+  void an_administrator_who_is_no_person_does_not_decide_on_their_own_ask_either() {
+    var line = ask(watch("W-10"), ISA);
+    for (var as : List.of("anybody", "W-11")) {
+      assertThatThrownBy(() ->
+              approvals.decide(line, new Decision("approve", "mine", null, "", "", null, as), ISA))
+          .hasMessageContaining("Nobody decides on what they ask for");
+    }
+    approvals.decide(
+        line,
+        new Decision("approve", "for her", null, "", "", null, "anybody"),
+        TestEnvironment.RONA);
+    assertThat(shown(line).state()).isEqualTo("approved");
+  }
+
+  @Test
+  void whoever_was_cut_off_by_mistake_comes_back_to_what_they_were_given() {
+    approvals.decide(ask(watch(""), TAM), approve(), MATE);
+    environment.agenda.sweep();
+    environment.sent();
+    var cutOffs = environment.get(CutOffService.class);
+    cutOffs.cutOff("W-10", "somebody else was meant", ISA);
+    environment.settled();
+    assertThat(environment.groups("W-10")).isEmpty();
+    environment.at("2027-03-02T06:10:00Z");
+    cutOffs.bringBack("W-10", "it was a mistake", ISA);
+    environment.settled();
+    assertThat(environment.groups("W-10")).containsExactlyInAnyOrder("Charts", "Slip drawings");
   }
 
   @Test
