@@ -12,7 +12,6 @@ import glenmoor.store.people.PersonRow;
 import glenmoor.store.requests.DecisionKeyMapper;
 import glenmoor.store.requests.DecisionKeyMapper.KeyRow;
 import jakarta.inject.Named;
-import java.time.Duration;
 import java.util.List;
 import java.util.Set;
 
@@ -25,7 +24,6 @@ import java.util.Set;
 @Named
 public final class DecisionKeys {
   private static final int LONGEST = 100;
-  private static final Duration KEPT = Duration.ofDays(30);
   private static final Set<String> DECISIONS = Set.of("approve", "decline");
 
   /**
@@ -147,10 +145,5 @@ public final class DecisionKeys {
       keys.use(row.keyHash(), clock.instant());
       return decided;
     });
-  }
-
-  /** Takes away what expired a month ago. */
-  int forget() {
-    return keys.dropExpired(clock.instant().minus(KEPT));
   }
 }

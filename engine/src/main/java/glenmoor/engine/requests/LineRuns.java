@@ -18,6 +18,7 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.store.requests.RequestMapper;
 import glenmoor.store.requests.RequestMapper.ApproverRow;
 import glenmoor.store.requests.RequestMapper.LineRow;
+import glenmoor.store.requests.RequestMapper.LineStanding;
 import glenmoor.store.requests.RequestMapper.StageRow;
 import jakarta.inject.Named;
 import java.time.Duration;
@@ -170,25 +171,12 @@ final class LineRuns {
       String by) {
     var ended = after.state() instanceof LineState.Ended over ? over : null;
     requests.update(
-        new LineRow(
+        new LineStanding(
             line.id(),
-            line.requestId(),
-            line.kind(),
-            line.personId(),
-            line.offer(),
-            line.packageKey(),
-            line.route(),
-            line.reason(),
-            line.answers(),
-            line.selected(),
-            line.startDay(),
-            line.lastDay(),
-            line.term(),
             line.conflicts(),
             line.exemptControl(),
             line.exemptUntil(),
             line.exemptBy(),
-            line.aboutGrant(),
             ended == null ? "open" : ended.outcome().word(),
             ended == null ? null : ended.at(),
             ended == null ? "" : ended.reason(),
@@ -196,7 +184,6 @@ final class LineRuns {
             managerKey,
             catalogue,
             now,
-            line.revision(),
             ended == null ? line.openKey() : null));
     writeStages(line.id(), before, after, by);
   }

@@ -25,7 +25,4 @@ public interface DecisionKeyMapper {
   @Nullable KeyRow lock(@Param("hash") byte[] hash);
 
   void use(@Param("hash") byte[] hash, @Param("now") Instant now);
-
-  /** Takes away what expired before a moment. */
-  int dropExpired(@Param("before") Instant before);
 }

@@ -52,6 +52,26 @@ public interface RequestMapper {
       Integer revision,
       @Nullable String openKey) {}
 
+  /**
+   * How a line stands: what a move may change of it.
+   *
+   * @param openKey null once it is over
+   */
+  record LineStanding(
+      Long id,
+      String conflicts,
+      String exemptControl,
+      @Nullable Instant exemptUntil,
+      String exemptBy,
+      String state,
+      @Nullable Instant endedAt,
+      String endReason,
+      @Nullable Instant dueAt,
+      String managerKey,
+      Long catalogue,
+      Instant lookedAt,
+      @Nullable String openKey) {}
+
   /** One stage of a line. */
   record StageRow(
       Long lineId,
@@ -131,7 +151,7 @@ public interface RequestMapper {
   @Nullable LineRow lock(@Param("id") long id);
 
   /** Keeps how a line stands. */
-  void update(LineRow line);
+  void update(LineStanding line);
 
   List<StageRow> stages(@Param("lines") Collection<Long> lines);
 
