@@ -46,6 +46,16 @@ public final class Authorization {
     return reach;
   }
 
+  /**
+   * Refuses whoever may do something to nothing at all; to what exactly they may, is asked of each
+   * thing.
+   */
+  public static void needSomewhere(Actor actor, Permission permission) {
+    if (!actor.maySomewhere(permission)) {
+      throw refused(actor, permission);
+    }
+  }
+
   private static Refused refused(Actor actor, Permission permission) {
     if (!actor.limits().contains(permission)) {
       return new Refused(

@@ -270,7 +270,7 @@ public final class TestEnvironment implements AutoCloseable {
   }
 
   public DefinitionService.Outcome define(List<DefinitionService.File> files, boolean replace) {
-    return outcome(definitions.beginLoad(files, replace, ISA));
+    return outcome(definitions.beginLoad(files, replace, "a test", ISA));
   }
 
   /** What loading definitions would come to. */

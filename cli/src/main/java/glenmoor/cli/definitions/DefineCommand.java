@@ -166,8 +166,14 @@ public final class DefineCommand extends Group {
               description = "YAML files, or directories of them")
           List<Path> paths,
       @Option(names = "--replace", description = "Drop what is not in the files") boolean replace,
+      @Option(
+              names = "--why",
+              description = "Why; it is kept, and needed where a package becomes another one")
+          @Nullable String why,
       @Mixin Output output) {
-    var accepted = client.post("/api/v1/definitions", body(paths, replace));
+    var body = body(paths, replace);
+    body.put("why", why == null ? "" : why);
+    var accepted = client.post("/api/v1/definitions", body);
     show(client.await(accepted, output), output, "will");
   }
 
@@ -230,6 +236,42 @@ public final class DefineCommand extends Group {
   private static String summary(JsonNode outcome) {
     return "%d different, %s as before"
         .formatted(outcome.path("differences").size(), outcome.path("unchanged").asString());
+  }
+
+  @Command(
+      name = "versions",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Lists all that a definition has been, the last first, and why it became so.",
+        "With --number it writes one of them."
+      },
+      footer = {"", "Example: glenmoor define versions package ticket-desk --number 2"})
+  void versions(
+      @Parameters(paramLabel = "KIND") String kind,
+      @Parameters(paramLabel = "KEY") String key,
+      @Option(names = "--number", description = "Write this one, 1 being the last")
+          @Nullable Integer number,
+      @Mixin Output output) {
+    var versions =
+        client.get(
+            "/api/v1/definitions/%s/%s/versions"
+                .formatted(Client.encoded(kind), Client.encoded(key)));
+    if (number != null) {
+      if (number < 1 || number > versions.size()) {
+        throw new Client.Failed("There are %d versions of it.".formatted(versions.size()));
+      }
+      System.out.print(versions.path(number - 1).path("text").asString());
+      return;
+    }
+    var zone = zone();
+    output.list(
+        versions,
+        versions,
+        List.of(
+            new Column("SINCE", row -> Output.moment(row.path("since"), zone)),
+            Column.of("BY", "by"),
+            Column.of("WHY", "why")),
+        "There is none.");
   }
 
   @Command(

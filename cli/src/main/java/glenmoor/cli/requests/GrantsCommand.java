@@ -7,6 +7,7 @@ import glenmoor.cli.Output.Column;
 import glenmoor.cli.Paging;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -65,6 +66,83 @@ public final class GrantsCommand extends Group {
   }
 
   @Command(
+      name = "past",
+      mixinStandardHelpOptions = true,
+      description =
+          "Lists what somebody had until not long ago and has no more, the last to end first.")
+  void past(
+      @Option(names = "--of", paramLabel = "WORKER", description = "Whose. Default: your own")
+          @Nullable String worker,
+      @Mixin Paging paging,
+      @Mixin Output output) {
+    var zone = zone();
+    var had = paging.of(client, "/api/v1/grants/past", "worker", whose(worker));
+    output.list(
+        had,
+        had.path("items"),
+        List.of(
+            Column.of("GRANT", "id"),
+            Column.of("NAME", "name"),
+            Column.of("OFFER", "offer"),
+            new Column("TO", row -> Output.moment(row.path("endsAt"), zone))),
+        "Nothing.");
+  }
+
+  @Command(
+      name = "give",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Gives somebody what an offer is for, without an ask, where the offer allows that.",
+        "For those who look after its portfolio; nobody gives themselves anything."
+      })
+  void give(
+      @Parameters(paramLabel = "OFFER") String offer,
+      @Option(names = "--to", paramLabel = "WORKER", required = true, description = "To whom")
+          String worker,
+      @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
+      @Option(
+              names = "--answer",
+              paramLabel = "KEY=VALUE",
+              description = "Answers a question of the offer; may be repeated")
+          @Nullable Map<String, String> answers,
+      @Option(names = "--from", paramLabel = "DAY", description = "Its first day. Default: at once")
+          @Nullable String from,
+      @Option(
+              names = "--until",
+              paramLabel = "DAY",
+              description = "Its last day. Default: as long as the offer says")
+          @Nullable String until,
+      @Option(names = "--preview", description = "Say what would come of it, and give nothing")
+          boolean preview,
+      @Mixin Output output) {
+    var body = new HashMap<String, Object>();
+    body.put("offer", offer);
+    body.put("worker", worker);
+    body.put("reason", reason);
+    body.put("answers", answers == null ? Map.of() : answers);
+    if (from != null) {
+      body.put("startDay", from);
+    }
+    if (until != null) {
+      body.put("lastDay", until);
+    }
+    var given = client.post("/api/v1/grants" + (preview ? "/preview" : ""), body);
+    var zone = zone();
+    output.one(
+        given,
+        List.of(
+            "%s %s “%s” from %s to %s"
+                .formatted(
+                    given.path("subject").path("name").asString(),
+                    preview ? "would have" : "has",
+                    given.path("name").asString(),
+                    Output.moment(given.path("startsAt"), zone),
+                    given.path("endsAt").isNull()
+                        ? "no end"
+                        : Output.moment(given.path("endsAt"), zone))));
+  }
+
+  @Command(
       name = "extend",
       mixinStandardHelpOptions = true,
       description = "Asks for more time, on the terms of its offer.")
@@ -76,22 +154,89 @@ public final class GrantsCommand extends Group {
           @Nullable String until,
       @Option(names = "--reason", description = "What it is needed for") @Nullable String reason,
       @Mixin Output output) {
+    about("extend", id, worker, until, reason, Map.of(), output);
+  }
+
+  @Command(
+      name = "change",
+      mixinStandardHelpOptions = true,
+      description = "Asks for other answers to what its offer asks; it goes on until it would end.")
+  void change(
+      @Parameters(paramLabel = "GRANT") long id,
+      @Option(
+              names = "--answer",
+              paramLabel = "KEY=VALUE",
+              required = true,
+              description = "All answers, the new and those that stay; may be repeated")
+          Map<String, String> answers,
+      @Option(names = "--of", paramLabel = "WORKER", description = "Whose. Default: your own")
+          @Nullable String worker,
+      @Option(names = "--reason", description = "What it is needed for") @Nullable String reason,
+      @Mixin Output output) {
+    about("change", id, worker, null, reason, answers, output);
+  }
+
+  @Command(
+      name = "remove",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Asks that somebody has it no longer, by the route of its offer.",
+        "What you may end yourself needs no asking: grants end."
+      })
+  void remove(
+      @Parameters(paramLabel = "GRANT") long id,
+      @Option(names = "--of", paramLabel = "WORKER", description = "Whose. Default: your own")
+          @Nullable String worker,
+      @Option(names = "--until", paramLabel = "DAY", description = "The last day. Default: at once")
+          @Nullable String until,
+      @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
+      @Mixin Output output) {
+    about("remove", id, worker, until, reason, Map.of(), output);
+  }
+
+  @Command(
+      name = "resume",
+      mixinStandardHelpOptions = true,
+      description = "Asks once more for what is over, with the same answers; grants past lists it.")
+  void resume(
+      @Parameters(paramLabel = "GRANT") long id,
+      @Option(names = "--of", paramLabel = "WORKER", description = "Whose. Default: your own")
+          @Nullable String worker,
+      @Option(names = "--until", paramLabel = "DAY", description = "The last day")
+          @Nullable String until,
+      @Option(names = "--reason", description = "What it is needed for") @Nullable String reason,
+      @Mixin Output output) {
+    about("resume", id, worker, until, reason, Map.of(), output);
+  }
+
+  private void about(
+      String kind,
+      long id,
+      @Nullable String worker,
+      @Nullable String until,
+      @Nullable String reason,
+      Map<String, String> answers,
+      Output output) {
     var own = whose(worker);
+    var path = kind.equals("resume") ? "/api/v1/grants/past" : "/api/v1/grants";
     var offer = "";
-    JsonNode held = client.get("/api/v1/grants" + Client.query("worker", own, "limit", 500));
+    JsonNode held = client.get(path + Client.query("worker", own, "limit", 500));
     for (var each : held.path("items")) {
       if (each.path("id").asString().equals(String.valueOf(id))) {
         offer = each.path("offer").asString();
       }
     }
     if (offer.isEmpty()) {
-      throw new Client.Failed("There is no grant %d that was asked for.".formatted(id));
+      throw new Client.Failed(
+          "%s has no grant %d that came by an offer and could be asked to %s."
+              .formatted(own, id, kind));
     }
     var line = new HashMap<String, Object>();
     line.put("offer", offer);
     line.put("worker", own);
-    line.put("kind", "extend");
+    line.put("kind", kind);
     line.put("grant", id);
+    line.put("answers", answers);
     line.put("reason", reason == null ? "" : reason);
     if (until != null) {
       line.put("lastDay", until);

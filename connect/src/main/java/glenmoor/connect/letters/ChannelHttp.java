@@ -120,6 +120,7 @@ public final class ChannelHttp {
   }
 
   private static String event(Channel channel, long id, String data, Instant at) {
+    var told = JSON.readTree(data);
     return JSON.writeValueAsString(
         Map.of(
             "specversion",
@@ -129,13 +130,13 @@ public final class ChannelHttp {
             "source",
             "/glenmoor",
             "type",
-            "glenmoor." + channel.kind().word(),
+            "glenmoor." + told.path("event").asString(channel.kind().word()),
             "time",
             at.toString(),
             "datacontenttype",
             "application/json",
             "data",
-            JSON.readTree(data)));
+            told));
   }
 
   private static HttpRequest request(String url, long id, String body, String secret) {

@@ -55,6 +55,7 @@ public final class Testbed {
         List.of(),
         parallel,
         Optional.empty(),
+        Optional.empty(),
         Optional.empty());
   }
 

@@ -26,7 +26,14 @@ public final class BirthrightKind implements DefinitionKind<Birthright> {
   @Override
   public Optional<Birthright> read(String key, Reading reading, Defined known) {
     var given = reading.needed("package", "which package it gives");
-    if (!given.isEmpty() && !known.all(RolePackageKind.class).containsKey(given)) {
+    var packages = known.all(RolePackageKind.class);
+    if (packages.containsKey(given) && packages.get(given).retired().isPresent()) {
+      reading.problem(
+          reading.place("package"),
+          "The package %s is retired, so no rule gives it: drop this rule first, or with it."
+              .formatted(given));
+    }
+    if (!given.isEmpty() && !packages.containsKey(given)) {
       reading.problem(reading.place("package"), "There is no package “%s”.".formatted(given));
     }
     var where = new Compiling(reading, known).condition("where");

@@ -10,6 +10,8 @@ import org.jspecify.annotations.NullMarked;
  * @param plainName what people call it
  * @param kind what it is there: {@code group} or {@code role}
  * @param risk how much harm it can do
+ * @param owner who answers for it, as a definition says it: {@code person NUMBER} or {@code team
+ *     KEY}; empty for nobody by themselves
  */
 @NullMarked
 public record Entitlement(
@@ -18,7 +20,8 @@ public record Entitlement(
     String technicalName,
     String plainName,
     String kind,
-    Risk risk) {
+    Risk risk,
+    String owner) {
   /** How much harm a right can do, the least first. */
   public enum Risk {
     LOW("low"),
@@ -40,6 +43,6 @@ public record Entitlement(
   /** One of usual risk. */
   public Entitlement(
       String key, String application, String technicalName, String plainName, String kind) {
-    this(key, application, technicalName, plainName, kind, Risk.USUAL);
+    this(key, application, technicalName, plainName, kind, Risk.USUAL, "");
   }
 }

@@ -8,9 +8,12 @@ import glenmoor.core.definitions.Concern;
 import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.DefinitionKind;
 import glenmoor.core.definitions.Reading;
+import glenmoor.core.people.TeamKind;
+import glenmoor.core.people.WorkerNumber;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.NullMarked;
 
 /** {@code entitlement: directory/crew}: one right in an application. */
@@ -24,12 +27,34 @@ public final class EntitlementKind implements DefinitionKind<Entitlement> {
 
   @Override
   public Set<String> refersTo() {
-    return Set.of("application");
+    return Set.of("application", "team");
   }
 
   @Override
   public Concern concern(String key) {
     return Concern.holders(word(), key);
+  }
+
+  private static final Pattern OWNER = Pattern.compile("(team|person) (\\S+)");
+
+  private static String owner(Reading reading, Defined known) {
+    var text = reading.text("owner", "");
+    var named = OWNER.matcher(text);
+    if (text.isEmpty()) {
+      return text;
+    }
+    var good =
+        named.matches()
+            && (named.group(1).equals("team")
+                ? known.all(TeamKind.class).containsKey(named.group(2))
+                : WorkerNumber.read(named.group(2)).isPresent());
+    if (!good) {
+      reading.problem(
+          reading.place("owner"),
+          "owner is “%s”; say person with a worker number, or team with one of %s."
+              .formatted(text, String.join(", ", known.all(TeamKind.class).keySet())));
+    }
+    return text;
   }
 
   @Override
@@ -58,6 +83,7 @@ public final class EntitlementKind implements DefinitionKind<Entitlement> {
             reading.text("technical", key.substring(key.indexOf('/') + 1)),
             reading.text("name", key),
             kind,
-            reading.choice("risk", Entitlement.Risk.USUAL, Entitlement.Risk::word)));
+            reading.choice("risk", Entitlement.Risk.USUAL, Entitlement.Risk::word),
+            owner(reading, known)));
   }
 }

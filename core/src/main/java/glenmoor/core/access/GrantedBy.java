@@ -3,9 +3,9 @@ package glenmoor.core.access;
 import java.util.Optional;
 
 /**
- * What a grant that was asked for rests on, as its basis key says it: {@code OFFER#LINE}.
+ * What a grant by an offer rests on, as its basis key says it: {@code OFFER#LINE}.
  *
- * @param line of the request
+ * @param line of the request; where it was given directly, what its parts have in common
  */
 @org.jspecify.annotations.NullMarked
 public record GrantedBy(String offer, long line) {

@@ -1,6 +1,7 @@
 package glenmoor.core.access;
 
 import java.util.List;
+import java.util.Optional;
 import org.jspecify.annotations.NullMarked;
 
 /**
@@ -9,6 +10,7 @@ import org.jspecify.annotations.NullMarked;
  * @param purpose in the words of those who ask for it
  * @param portfolio the one it is made of; empty for none
  * @param tags words by which it is found
+ * @param retired that nobody is given it any more; nothing while they are
  */
 @NullMarked
 public record RolePackage(
@@ -17,4 +19,5 @@ public record RolePackage(
     String purpose,
     List<String> entitlements,
     String portfolio,
-    List<String> tags) {}
+    List<String> tags,
+    Optional<Retirement> retired) {}

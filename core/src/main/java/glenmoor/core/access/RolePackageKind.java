@@ -53,7 +53,20 @@ public final class RolePackageKind implements DefinitionKind<RolePackage> {
             reading.text("purpose", ""),
             entitlements,
             portfolio.orElse(""),
-            reading.texts("tags").stream().map(Tree.Text::value).distinct().toList()));
+            reading.texts("tags").stream().map(Tree.Text::value).distinct().toList(),
+            retired(reading)));
+  }
+
+  private static Optional<Retirement> retired(Reading reading) {
+    var text = reading.text("retired");
+    var retired = text.flatMap(Retirement::of);
+    if (text.isPresent() && retired.isEmpty()) {
+      reading.problem(
+          reading.place("retired"),
+          "retired is “%s”; say what becomes of what people have: %s."
+              .formatted(text.get(), Retirement.EXAMPLES));
+    }
+    return retired;
   }
 
   private static void within(String portfolio, Reading reading, Defined known) {

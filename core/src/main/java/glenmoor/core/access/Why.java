@@ -113,7 +113,10 @@ public final class Why {
 
   private static Link basis(Grant grant) {
     return GrantedBy.of(grant.basisKey())
-        .map(by -> new Link("request", "asked for by the offer " + by.offer(), "line " + by.line()))
+        .map(by ->
+            grant.basis() == Grant.Basis.DIRECT
+                ? new Link("direct", "given directly by the offer " + by.offer(), by.offer())
+                : new Link("request", "asked for by the offer " + by.offer(), "line " + by.line()))
         .orElse(new Link(grant.basis().word(), grant.basis().word(), grant.basisKey()));
   }
 

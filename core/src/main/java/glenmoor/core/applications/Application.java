@@ -23,6 +23,7 @@ import java.util.SortedMap;
  * @param after keys of the applications whose account names this one's mappings use
  * @param parallel how many accounts may be worked on side by side
  * @param maintenance when nothing is sent
+ * @param seats how many accounts may be enabled there at a time; nothing where that is not counted
  * @param openTo keys of the portfolios that may have its entitlements; nothing where all may
  */
 public record Application(
@@ -41,6 +42,7 @@ public record Application(
     List<String> after,
     int parallel,
     Optional<Maintenance> maintenance,
+    Optional<Integer> seats,
     Optional<Set<String>> openTo) {
 
   /** Until when nothing is sent to it; nothing while it may be. */

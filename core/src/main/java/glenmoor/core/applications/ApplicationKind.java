@@ -62,7 +62,7 @@ public final class ApplicationKind implements DefinitionKind<Application> {
 
   /** What a definition says of the way to the application, and not of who has what there. */
   private static final Set<String> ON_THE_WAY =
-      Set.of("name", "settings", "parallel", "maintenance");
+      Set.of("name", "settings", "parallel", "maintenance", "seats");
 
   @Override
   public String word() {
@@ -114,6 +114,7 @@ public final class ApplicationKind implements DefinitionKind<Application> {
             reading.texts("after").stream().map(Tree.Text::value).toList(),
             reading.number("parallel", USUAL_PARALLEL),
             Maintenance.read(reading),
+            seats(reading),
             openTo(reading));
     ConnectorKind.ofWord(connector).ifPresent(kind -> beyond(kind, made, account, reading));
     account.finish();
@@ -164,6 +165,18 @@ public final class ApplicationKind implements DefinitionKind<Application> {
         reading.place(key),
         "The connector %s cannot %s, which %s asks for."
             .formatted(kind.word(), ability.sentence(), key));
+  }
+
+  private static Optional<Integer> seats(Reading reading) {
+    if (!reading.has("seats")) {
+      return Optional.empty();
+    }
+    var seats = reading.number("seats", 0);
+    if (seats < 1) {
+      reading.problem(
+          reading.place("seats"), "seats is a number from 1; leave it out for no limit.");
+    }
+    return Optional.of(seats);
   }
 
   /** Portfolios refer to entitlements, so what stands here is checked where one takes them. */

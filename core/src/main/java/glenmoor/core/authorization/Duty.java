@@ -8,6 +8,7 @@ import static glenmoor.core.authorization.Permission.DECIDE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
 import static glenmoor.core.authorization.Permission.END_GRANTS;
 import static glenmoor.core.authorization.Permission.EXEMPT;
+import static glenmoor.core.authorization.Permission.GIVE_DIRECTLY;
 import static glenmoor.core.authorization.Permission.LOAD_FEEDS;
 import static glenmoor.core.authorization.Permission.PUSH_PEOPLE;
 import static glenmoor.core.authorization.Permission.RECONCILE;
@@ -19,6 +20,7 @@ import static glenmoor.core.authorization.Permission.SEE_HELD_CHANGES;
 import static glenmoor.core.authorization.Permission.SEE_LETTERS;
 import static glenmoor.core.authorization.Permission.SEE_PLAYBOOKS;
 import static glenmoor.core.authorization.Permission.SEE_PORTFOLIOS;
+import static glenmoor.core.authorization.Permission.SEE_REQUESTS;
 import static glenmoor.core.authorization.Permission.TEND_PORTFOLIOS;
 import static glenmoor.core.authorization.Permission.TEST_APPLICATIONS;
 
@@ -54,12 +56,12 @@ public enum Duty {
   APPLICATION_OWNER(
       "application-owner",
       Scope.Kind.APPLICATION,
-      EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_DRIFT)),
+      EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_DRIFT, SEE_REQUESTS)),
   /** Chooses what is in one portfolio, and decides on what is asked of it. */
   STEWARD(
       "steward",
       Scope.Kind.PORTFOLIO,
-      EnumSet.of(SEE_PORTFOLIOS, TEND_PORTFOLIOS, BUNDLE, END_GRANTS)),
+      EnumSet.of(SEE_PORTFOLIOS, TEND_PORTFOLIOS, BUNDLE, GIVE_DIRECTLY, END_GRANTS, SEE_REQUESTS)),
   /** Builds packages and offers of what is in one portfolio. */
   BUNDLER("bundler", Scope.Kind.PORTFOLIO, EnumSet.of(SEE_PORTFOLIOS, BUNDLE)),
   /** Answers for the risk of one conflict rule. */

@@ -37,6 +37,7 @@ public enum Permission {
   DECIDE_IN_PLACE("decide on requests in another's place", true),
   SEE_CONFLICTS("see conflicts and exemptions", false),
   EXEMPT("exempt somebody from a conflict rule", true),
+  GIVE_DIRECTLY("give somebody an offer directly", true),
   END_GRANTS("end what somebody was given", true),
   READ_LEDGER("read the ledger", false),
   SEE_SIGN_INS("see sign-ins, duties and tokens", false),

@@ -2,10 +2,12 @@ package glenmoor.core.forecast;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
+import glenmoor.core.applications.AccountState;
 import glenmoor.core.conditions.Trouble;
 import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactDefinition.Shown;
 import glenmoor.core.people.Facts;
+import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.ProvisioningCommand;
 import java.time.Instant;
@@ -50,6 +52,9 @@ public final class Forecast {
    *
    * @param losing how many people lose something
    * @param groupedBy the name of the fact by which people are grouped, or empty where none is
+   * @param accounts accounts that are enabled (gains) and disabled (losses), by application
+   * @param conflicts how many people would break a conflict rule that they do not break now, by its
+   *     key; what they are exempt from counts
    * @param coming how many people have a grant that begins or ends at a moment, to the hour
    */
   public record Sum(
@@ -63,7 +68,15 @@ public final class Forecast {
       Map<String, Balance> byGroup,
       List<Line> lines,
       List<Troubled> troubled,
-      Map<Instant, Integer> coming) {}
+      Map<Instant, Integer> coming,
+      Map<String, Balance> accounts,
+      Map<String, Integer> conflicts) {
+    /** What was kept before something was counted lacks it. */
+    public Sum {
+      accounts = Objects.requireNonNullElse(accounts, Map.of());
+      conflicts = Objects.requireNonNullElse(conflicts, Map.of());
+    }
+  }
 
   /**
    * What could not be computed, for how many people.
@@ -79,6 +92,8 @@ public final class Forecast {
   private final List<Line> lines = new ArrayList<>();
   private final Map<Trouble, Troubled> troubled = new LinkedHashMap<>();
   private final TreeMap<Instant, Integer> coming = new TreeMap<>();
+  private final Map<String, Balance> accounts = new TreeMap<>();
+  private final Map<String, Integer> conflicts = new TreeMap<>();
   private final @Nullable FactDefinition grouping;
   private int people;
   private int losing;
@@ -123,6 +138,8 @@ public final class Forecast {
       }
       applications.merge(key, new Balance(lost, gained), (a, b) -> a.plus(b.losses(), b.gains()));
     }
+    plan.accounts().forEach(this::seats);
+    plan.conflicts().forEach(rule -> conflicts.merge(rule, 1, Integer::sum));
     coming(plan);
     people++;
     losing += losses.isEmpty() ? 0 : 1;
@@ -142,6 +159,21 @@ public final class Forecast {
               plan.operations(),
               plan.nextDue().orElse(null)));
     }
+  }
+
+  private void seats(PersonPlan.AccountPlan plan) {
+    var before = plan.before().filter(Forecast::isEnabled).isPresent();
+    var after = isEnabled(plan.after());
+    if (before != after) {
+      accounts.merge(
+          plan.after().application(),
+          new Balance(before ? 1 : 0, after ? 1 : 0),
+          (a, b) -> a.plus(b.losses(), b.gains()));
+    }
+  }
+
+  private static boolean isEnabled(Account account) {
+    return account.state() == AccountState.ENABLED;
   }
 
   private void group(Facts facts, boolean loses, boolean gains) {
@@ -197,6 +229,8 @@ public final class Forecast {
         groups,
         List.copyOf(lines),
         List.copyOf(troubled.values()),
-        coming);
+        coming,
+        accounts,
+        conflicts);
   }
 }

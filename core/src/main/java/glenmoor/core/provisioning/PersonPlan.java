@@ -16,6 +16,7 @@ import java.util.Optional;
  * @param accounts accounts that are new (id 0) or others now, each with what to do in it
  * @param endedDeviations those that ran out, or about which something changed
  * @param troubles what could not be computed; what it would decide stays as it was
+ * @param conflicts keys of the conflict rules that they would break with it and do not without
  * @param nextDue the next moment at which planning again may give something else
  */
 public record PersonPlan(
@@ -26,6 +27,7 @@ public record PersonPlan(
     List<AccountPlan> accounts,
     List<AcceptedDeviation> endedDeviations,
     List<Trouble> troubles,
+    List<String> conflicts,
     Optional<Instant> nextDue) {
 
   /**

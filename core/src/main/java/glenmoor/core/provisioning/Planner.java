@@ -8,6 +8,8 @@ import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
 import glenmoor.core.conditions.Unanswerable;
+import glenmoor.core.conflicts.ConflictRule;
+import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
@@ -25,6 +27,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
@@ -165,7 +168,30 @@ public final class Planner {
         plans,
         ended,
         troubles,
+        conflicts(snapshot.accounts(), accountsAfter),
         nextDue(snapshot, grants, accountsAfter));
+  }
+
+  private List<String> conflicts(List<Account> before, List<Account> after) {
+    var rules = catalogue.defined().all(ConflictRuleKind.class).values();
+    if (rules.isEmpty()) {
+      return List.of();
+    }
+    var held = held(before);
+    var more = held(after);
+    // Who gains nothing breaks nothing more.
+    return held.containsAll(more)
+        ? List.of()
+        : rules.stream()
+            .filter(rule -> rule.isBroken(more) && !rule.isBroken(held))
+            .map(ConflictRule::key)
+            .toList();
+  }
+
+  private static Set<String> held(List<Account> accounts) {
+    return accounts.stream()
+        .flatMap(account -> account.entitlements().stream())
+        .collect(Collectors.toSet());
   }
 
   /** An account of which a deviation ran out is planned as it was seen. */

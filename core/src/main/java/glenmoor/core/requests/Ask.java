@@ -54,28 +54,124 @@ public record Ask(
       String reason) {}
 
   /**
+   * What somebody has, or had, by an offer.
+   *
+   * @param endsAt null while open-ended
+   * @param answers what was answered when it was asked for; empty where it was given directly
+   * @param selected the entitlements that came with it by those
+   */
+  public record About(
+      @Nullable Instant endsAt, Map<String, String> answers, List<String> selected) {}
+
+  /**
    * Checks a line.
    *
-   * @param extended when what is extended ends now; null for other kinds
+   * @param about what it is about; null for something new
    * @throws Unaskable with the first thing that is wrong, and where
    */
   public static Ask of(
       Draft draft,
       Offer offer,
       Person subject,
-      @Nullable Instant extended,
+      @Nullable About about,
       Catalogue catalogue,
       Instant now) {
+    var kind = draft.kind();
     var rolePackage = catalogue.packages().get(offer.rolePackage());
-    if (rolePackage == null || !offer.open()) {
+    if (rolePackage == null || kind.gives() && !offer.open()) {
       throw new Unaskable("offer", "“%s” takes no asks at the moment.".formatted(offer.name()));
     }
-    meets(offer, subject, catalogue, now);
-    if (offer.reasonNeeded() && draft.reason().isBlank()) {
-      throw new Unaskable("reason", "Say what it is needed for: whoever decides reads it.");
+    if (kind.gives() && rolePackage.retired().isPresent()) {
+      throw new Unaskable(
+          "offer", "“%s” is retired: nobody is given it any more.".formatted(rolePackage.name()));
     }
-    var answers = answers(draft, offer, subject, catalogue);
-    var start = start(draft, offer, extended, catalogue, now);
+    if (kind.gives()) {
+      meets(offer, subject, catalogue, now);
+    }
+    if ((offer.reasonNeeded() || !kind.gives()) && draft.reason().isBlank()) {
+      throw new Unaskable(
+          "reason",
+          kind.gives()
+              ? "Say what it is needed for: whoever decides reads it."
+              : "Say why it is needed no more: whoever decides reads it.");
+    }
+    if (kind.aboutGrant() == (about == null)) {
+      throw new Unaskable("grant", "Say which grant this is about.");
+    }
+    var had = about == null ? new About(null, Map.of(), List.of()) : about;
+    return switch (kind) {
+      case NEW -> {
+        var answers = answers(draft.answers(), offer, subject, catalogue);
+        yield given(draft, offer, rolePackage, answers, catalogue, now);
+      }
+      case RESUME -> {
+        unanswered(draft);
+        var answers = answers(had.answers(), offer, subject, catalogue);
+        yield given(draft, offer, rolePackage, answers, catalogue, now);
+      }
+      case EXTEND -> {
+        unanswered(draft);
+        atOnce(draft, "It goes on from when it would end; say only until when.");
+        var until = had.endsAt();
+        if (until == null || !offer.extendable()) {
+          throw new Unaskable("kind", "“%s” cannot be extended.".formatted(offer.name()));
+        }
+        var end = offer.term().end(until, draft.lastDay(), catalogue.zone());
+        yield new Ask(kind, offer, rolePackage, had.answers(), had.selected(), until, end);
+      }
+      case CHANGE -> {
+        atOnce(draft, "It changes once it is agreed to; leave out from when.");
+        if (draft.lastDay() != null) {
+          throw new Unaskable(
+              "lastDay", "It ends when it would have; ask for more time by itself.");
+        }
+        var answers = answers(draft.answers(), offer, subject, catalogue);
+        if (answers.equals(had.answers())) {
+          throw new Unaskable("answers", "Nothing would change: those are the answers it has.");
+        }
+        yield new Ask(
+            kind, offer, rolePackage, answers, selected(offer, answers), now, had.endsAt());
+      }
+      case REMOVE -> {
+        unanswered(draft);
+        atOnce(draft, "Say the last day on which it is needed, or nothing for at once.");
+        yield new Ask(
+            kind,
+            offer,
+            rolePackage,
+            had.answers(),
+            had.selected(),
+            now,
+            removed(draft.lastDay(), had.endsAt(), catalogue, now));
+      }
+    };
+  }
+
+  /**
+   * When something ends that is to be removed after a day, or at once.
+   *
+   * @param endsAt when it would end anyhow; null for never
+   * @throws Unaskable if it is over by then
+   */
+  public static Instant removed(
+      @Nullable LocalDate lastDay, @Nullable Instant endsAt, Catalogue catalogue, Instant now) {
+    var day =
+        lastDay == null ? now : lastDay.plusDays(1).atStartOfDay(catalogue.zone()).toInstant();
+    var end = day.isBefore(now) ? now : day;
+    if (endsAt != null && !end.isBefore(endsAt)) {
+      throw new Unaskable("lastDay", "It is over by then as it is.");
+    }
+    return end;
+  }
+
+  private static Ask given(
+      Draft draft,
+      Offer offer,
+      RolePackage rolePackage,
+      Map<String, String> answers,
+      Catalogue catalogue,
+      Instant now) {
+    var start = start(draft, offer, catalogue, now);
     return new Ask(
         draft.kind(),
         offer,
@@ -84,6 +180,18 @@ public record Ask(
         selected(offer, answers),
         start,
         offer.term().end(start, draft.lastDay(), catalogue.zone()));
+  }
+
+  private static void atOnce(Draft draft, String sentence) {
+    if (draft.startDay() != null) {
+      throw new Unaskable("startDay", sentence);
+    }
+  }
+
+  private static void unanswered(Draft draft) {
+    if (draft.answers().values().stream().anyMatch(each -> !each.isBlank())) {
+      throw new Unaskable("answers", "It keeps the answers it has; to change them, say change.");
+    }
   }
 
   /**
@@ -112,17 +220,7 @@ public record Ask(
     }
   }
 
-  private static Instant start(
-      Draft draft, Offer offer, @Nullable Instant extended, Catalogue catalogue, Instant now) {
-    if (draft.kind() == AskKind.EXTEND) {
-      if (draft.startDay() != null) {
-        throw new Unaskable("startDay", "It goes on from when it would end; say only until when.");
-      }
-      if (extended == null || !offer.extendable()) {
-        throw new Unaskable("kind", "“%s” cannot be extended.".formatted(offer.name()));
-      }
-      return extended;
-    }
+  private static Instant start(Draft draft, Offer offer, Catalogue catalogue, Instant now) {
     var day = draft.startDay();
     if (day == null) {
       return now;
@@ -138,11 +236,11 @@ public record Ask(
   }
 
   private static Map<String, String> answers(
-      Draft draft, Offer offer, Person subject, Catalogue catalogue) {
+      Map<String, String> said, Offer offer, Person subject, Catalogue catalogue) {
     var answers = new LinkedHashMap<String, String>();
     var asked = new ArrayList<String>();
     for (var question : offer.questions()) {
-      var given = draft.answers().getOrDefault(question.key(), "").strip();
+      var given = said.getOrDefault(question.key(), "").strip();
       if (!isAsked(question, subject, answers, catalogue)) {
         continue;
       }
@@ -156,14 +254,12 @@ public record Ask(
       check(question, given);
       answers.put(question.key(), given);
     }
-    draft
-        .answers()
-        .forEach((key, value) -> {
-          if (!value.isBlank() && !asked.contains(key)) {
-            throw new Unaskable(
-                "answers/" + key, "Nothing asks “%s” here; leave it out.".formatted(key));
-          }
-        });
+    said.forEach((key, value) -> {
+      if (!value.isBlank() && !asked.contains(key)) {
+        throw new Unaskable(
+            "answers/" + key, "Nothing asks “%s” here; leave it out.".formatted(key));
+      }
+    });
     return answers;
   }
 

@@ -20,6 +20,9 @@ public sealed interface Deciders {
   /** The owners of every application in which the package gives something. */
   record ApplicationOwners() implements Deciders {}
 
+  /** Who answers for each entitlement that it gives, as that says itself. */
+  record EntitlementOwners() implements Deciders {}
+
   /** Who answers for the conflicts that it would cause. */
   record ConflictOwners() implements Deciders {}
 
@@ -34,7 +37,7 @@ public sealed interface Deciders {
 
   /** What can be written, as an error names it. */
   String ALL =
-      "line-manager, managers-manager, sponsor, stewards, application-owners, conflict-owners, administrators, team KEY, person NUMBER";
+      "line-manager, managers-manager, sponsor, stewards, application-owners, entitlement-owners, conflict-owners, administrators, team KEY, person NUMBER";
 
   Pattern NAMED = Pattern.compile("(team|person) (\\S+)");
 
@@ -52,6 +55,7 @@ public sealed interface Deciders {
       case "sponsor" -> Optional.of(new Sponsor());
       case "stewards" -> Optional.of(new Stewards());
       case "application-owners" -> Optional.of(new ApplicationOwners());
+      case "entitlement-owners" -> Optional.of(new EntitlementOwners());
       case "conflict-owners" -> Optional.of(new ConflictOwners());
       case "administrators" -> Optional.of(new Administrators());
       default -> Optional.empty();
@@ -66,6 +70,7 @@ public sealed interface Deciders {
       case Sponsor s -> "sponsor";
       case Stewards s -> "stewards";
       case ApplicationOwners o -> "application-owners";
+      case EntitlementOwners e -> "entitlement-owners";
       case ConflictOwners c -> "conflict-owners";
       case Administrators a -> "administrators";
       case OfTeam team -> "team " + team.key();

@@ -10,12 +10,15 @@ import java.util.Set;
  *
  * @param audience whom it is for; nothing for everybody
  * @param askedBy who may ask for somebody; empty where it is given directly only
+ * @param direct whether stewards of its portfolio may give it to somebody without an ask
  * @param open whether it takes new asks
  * @param reasonNeeded whether the asker has to say why
  * @param startsAhead how many days ahead it may begin
- * @param whileInAudience whether it ends once somebody is no longer in the audience
+ * @param onMove what becomes of it when somebody moves
+ * @param askedAnewDays how many days they keep it after a move while it is asked for anew
  * @param extendable whether it can be asked for longer before it ends
  * @param endingLetter the letter that tells somebody that it ends soon; empty for none
+ * @param tells who is told, beside people, of what becomes of it
  */
 public record Offer(
     String key,
@@ -23,15 +26,43 @@ public record Offer(
     String rolePackage,
     Optional<Condition> audience,
     Set<Asker> askedBy,
+    boolean direct,
     boolean open,
     String route,
     Term term,
     boolean reasonNeeded,
     List<Question> questions,
     int startsAhead,
-    boolean whileInAudience,
+    OnMove onMove,
+    int askedAnewDays,
     boolean extendable,
-    String endingLetter) {
+    String endingLetter,
+    List<Telling> tells) {
+  /** What becomes of what somebody has when they move. */
+  public enum OnMove {
+    /** It stays. */
+    KEEP("keep"),
+    /** It ends once they are no longer in the audience. */
+    END("end"),
+    /** Those who decide are asked anew, and it ends if they do not agree. */
+    ASK("ask");
+
+    private final String word;
+
+    OnMove(String word) {
+      this.word = word;
+    }
+
+    public String word() {
+      return word;
+    }
+  }
+
+  /** Whether it ends once somebody is no longer in the audience. */
+  public boolean whileInAudience() {
+    return onMove == OnMove.END;
+  }
+
   /** Who may ask for somebody. */
   public enum Asker {
     PERSON("person"),

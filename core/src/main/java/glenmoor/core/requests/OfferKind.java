@@ -14,7 +14,9 @@ import glenmoor.core.definitions.DefinitionKind;
 import glenmoor.core.definitions.Loader;
 import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
+import glenmoor.core.letters.ChannelKind;
 import glenmoor.core.requests.Offer.Asker;
+import glenmoor.core.requests.Offer.OnMove;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.List;
@@ -26,6 +28,7 @@ import java.util.Set;
 public final class OfferKind implements DefinitionKind<Offer> {
   private static final int USUAL_AHEAD = 90;
   private static final int MOST_AHEAD = 365;
+  private static final int USUAL_ANEW = 21;
 
   @Override
   public String word() {
@@ -39,7 +42,7 @@ public final class OfferKind implements DefinitionKind<Offer> {
 
   @Override
   public Set<String> refersTo() {
-    return Set.of("fact", "letter", "package", "portfolio", "route");
+    return Set.of("channel", "fact", "letter", "package", "portfolio", "route");
   }
 
   /** Only an offer that ends with its audience takes part in planning. */
@@ -80,6 +83,8 @@ public final class OfferKind implements DefinitionKind<Offer> {
             : Optional.<Condition>empty();
     var questions = questions(reading, known, rolePackage);
     var term = term(reading);
+    var askers = askers(reading);
+    var onMove = reading.choice("on-move", OnMove.KEEP, OnMove::word);
     var ahead = reading.days("starts-ahead", USUAL_AHEAD);
     if (ahead > MOST_AHEAD) {
       reading.problem(
@@ -91,16 +96,36 @@ public final class OfferKind implements DefinitionKind<Offer> {
             reading.text("name", rolePackage.map(RolePackage::name).orElse(key)),
             rolePackage.map(RolePackage::key).orElse(""),
             audience,
-            askers(reading),
+            askers,
+            reading
+                .oneOf("direct", askers.isEmpty() ? "yes" : "no", List.of("yes", "no"))
+                .equals("yes"),
             reading.oneOf("open", "yes", List.of("yes", "no")).equals("yes"),
             route.map(Route::key).orElse(""),
             term,
             reading.oneOf("reason", "needed", List.of("needed", "optional")).equals("needed"),
             questions,
             ahead,
-            reading.oneOf("on-move", "keep", List.of("keep", "end")).equals("end"),
+            onMove,
+            askedAnew(onMove, reading),
             reading.oneOf("extend", "yes", List.of("yes", "no")).equals("yes"),
-            RouteKind.letter("ending-letter", reading, known)));
+            RouteKind.letter("ending-letter", reading, known),
+            tells(reading, known)));
+  }
+
+  private static int askedAnew(OnMove onMove, Reading reading) {
+    var days = reading.days("asked-anew", USUAL_ANEW);
+    if (days < 1 || days > MOST_AHEAD) {
+      reading.problem(
+          reading.place("asked-anew"),
+          "asked-anew is %d days; say from 1 to %d.".formatted(days, MOST_AHEAD));
+    }
+    if (reading.has("asked-anew") && onMove != OnMove.ASK) {
+      reading.problem(
+          reading.place("asked-anew"),
+          "asked-anew says how long somebody keeps it after a move while it is asked for anew, so it goes with on-move: ask.");
+    }
+    return days;
   }
 
   private static Optional<RolePackage> rolePackage(Reading reading, Defined known) {
@@ -158,6 +183,28 @@ public final class OfferKind implements DefinitionKind<Offer> {
           reading.place("asked-by"), "asked-by is nobody, or some of person, manager and anyone.");
     }
     return askers.contains(Asker.NOBODY) ? Set.of() : askers;
+  }
+
+  private static List<Telling> tells(Reading reading, Defined known) {
+    var channels = known.all(ChannelKind.class).keySet();
+    var tells = new ArrayList<Telling>();
+    for (var item : reading.items("tells")) {
+      if (!(item instanceof Tree.Fields fields)) {
+        reading.problem(item.place(), "A telling has fields: to, with a channel, and on.");
+        continue;
+      }
+      var inside = reading.of(fields);
+      var to = inside.needed("to", "the key of a channel");
+      if (!to.isEmpty() && !channels.contains(to)) {
+        reading.problem(
+            inside.place("to"),
+            "There is no channel “%s”; there are %s.".formatted(to, String.join(", ", channels)));
+      }
+      var on = inside.choices("on", Telling.Turn.class, Telling.Turn::word);
+      inside.finish();
+      tells.add(new Telling(to, on.isEmpty() ? EnumSet.allOf(Telling.Turn.class) : on));
+    }
+    return List.copyOf(tells);
   }
 
   private static Term term(Reading reading) {

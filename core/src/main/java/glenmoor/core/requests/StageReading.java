@@ -180,6 +180,7 @@ final class StageReading {
       case Deciders.Sponsor s -> true;
       case Deciders.Stewards s -> true;
       case Deciders.ApplicationOwners o -> true;
+      case Deciders.EntitlementOwners e -> true;
       case Deciders.ConflictOwners c -> true;
       case Deciders.Administrators a -> true;
     };

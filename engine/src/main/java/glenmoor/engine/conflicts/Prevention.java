@@ -40,15 +40,18 @@ public final class Prevention {
   /**
    * The rules that somebody would break with something more; those they are exempt from do not
    * count.
+   *
+   * @param less the basis key of what they would hold no longer; empty for nothing
    */
   public List<ConflictRule> caused(
-      long person, Set<String> more, Catalogue catalogue, Instant now) {
+      long person, String less, Set<String> more, Catalogue catalogue, Instant now) {
     var rules = catalogue.defined().all(ConflictRuleKind.class).values();
     if (rules.isEmpty()) {
       return List.of();
     }
     var held =
         grants.lasting(List.of(person), now).stream()
+            .filter(row -> less.isEmpty() || !row.basisKey().equals(less))
             .flatMap(row -> catalogue.given(target(row)))
             .map(Entitlement::key)
             .collect(Collectors.toSet());

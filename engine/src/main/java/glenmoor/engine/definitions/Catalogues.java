@@ -60,7 +60,7 @@ public final class Catalogues {
     return mapper.all().stream().map(Catalogues::definition).toList();
   }
 
-  private static Definition definition(DefinitionRow row) {
+  static Definition definition(DefinitionRow row) {
     var kind =
         DefinitionKinds.ofWord(row.kind())
             .orElseThrow(() ->

@@ -7,8 +7,13 @@ import glenmoor.core.definitions.Definition;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.DefinitionService.Difference;
 import glenmoor.engine.definitions.DefinitionService.File;
+import glenmoor.store.definitions.DefinitionMapper;
+import glenmoor.store.definitions.DefinitionMapper.DefinitionRow;
+import glenmoor.store.definitions.DefinitionMapper.VersionRow;
 import jakarta.inject.Named;
+import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 
 /** Definitions that somebody is writing: looked at as often as a key is pressed, and never kept. */
 @Named
@@ -23,12 +28,22 @@ public final class DefinitionDrafts {
    */
   public record Drafted(List<Refused.Mistake> mistakes, List<Difference> changes) {}
 
+  /**
+   * A definition as it stood from a load on, until the next.
+   *
+   * @param by who loaded it
+   * @param why what they said; empty where they said nothing
+   */
+  public record DefinitionVersion(Instant since, String by, String why, String text) {}
+
   private final Catalogues catalogues;
   private final Preparing preparing;
+  private final DefinitionMapper mapper;
 
-  DefinitionDrafts(Catalogues catalogues, Preparing preparing) {
+  DefinitionDrafts(Catalogues catalogues, Preparing preparing, DefinitionMapper mapper) {
     this.catalogues = catalogues;
     this.preparing = preparing;
+    this.mapper = mapper;
   }
 
   /**
@@ -45,6 +60,33 @@ public final class DefinitionDrafts {
         .findFirst()
         .map(each -> DefinitionFiles.write(List.of(each)))
         .orElseThrow(() -> Refused.notThere("There is no definition %s: %s.".formatted(kind, key)));
+  }
+
+  /**
+   * All that one definition has been, the last first, as far as the actor may see it as it stood.
+   *
+   * @throws Refused if there is none of that name that they may see
+   */
+  public List<DefinitionVersion> versions(String kind, String key, Actor actor) {
+    // Whoever may not see it as it stands learns nothing of what it was.
+    text(kind, key, actor);
+    return mapper.versions(kind, key).stream()
+        .map(row -> version(new DefinitionRow(kind, key, row.body()), row, actor))
+        .flatMap(Optional::stream)
+        .toList();
+  }
+
+  private static Optional<DefinitionVersion> version(
+      DefinitionRow row, VersionRow version, Actor actor) {
+    var definition = Catalogues.definition(row);
+    return actor.may(Permission.SEE_DEFINITIONS) || WhoLoads.may(definition, actor)
+        ? Optional.of(
+            new DefinitionVersion(
+                version.loadedAt(),
+                version.loadedBy(),
+                version.why(),
+                DefinitionFiles.write(List.of(definition))))
+        : Optional.empty();
   }
 
   /** What is wrong with a draft, and what it would change beside all that is in force. */

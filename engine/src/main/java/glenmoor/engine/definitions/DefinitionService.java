@@ -11,6 +11,7 @@ import glenmoor.core.forecast.Forecast;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
+import glenmoor.engine.StatedReason;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Preparing.Prepared;
 import glenmoor.engine.jobs.Jobs;
@@ -27,8 +28,10 @@ import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
@@ -67,6 +70,7 @@ public final class DefinitionService {
   private final DueMarks marks;
   private final PlanPreview planning;
   private final Prerequisites prerequisites;
+  private final List<ForecastWarnings> warners;
   private final HeldChanges held;
   private final Transactions transactions;
   private final Ledger ledger;
@@ -84,6 +88,7 @@ public final class DefinitionService {
       DueMarks marks,
       PlanPreview planning,
       Prerequisites prerequisites,
+      List<ForecastWarnings> warners,
       HeldChanges held,
       Transactions transactions,
       Ledger ledger,
@@ -97,6 +102,7 @@ public final class DefinitionService {
     this.marks = marks;
     this.planning = planning;
     this.prerequisites = prerequisites;
+    this.warners = warners;
     this.held = held;
     this.transactions = transactions;
     this.ledger = ledger;
@@ -119,7 +125,7 @@ public final class DefinitionService {
         forecastWork,
         "forecasting ",
         files,
-        new Way(replace, online && actor.may(Permission.SEE_DEFINITIONS)),
+        new Way(replace, online && actor.may(Permission.SEE_DEFINITIONS), null),
         Permission.SEE_DEFINITIONS,
         actor);
   }
@@ -127,18 +133,32 @@ public final class DefinitionService {
   /**
    * Begins to load files, all of them or none.
    *
+   * @param why it is kept; needed where a package changes that there was before
    * @return the identity of the work; its result is {@link Outcome}
    * @throws Refused with every problem in the files, if there is any
    */
-  public long beginLoad(List<File> files, boolean replace, Actor actor) {
+  public long beginLoad(List<File> files, boolean replace, String why, Actor actor) {
+    if (why.length() > StatedReason.LONGEST) {
+      throw Refused.badInput(
+          "why has at most %,d characters; this has %,d."
+              .formatted(StatedReason.LONGEST, why.length()));
+    }
     return begin(
-        loadWork, "loading ", files, new Way(replace, false), Permission.LOAD_DEFINITIONS, actor);
+        loadWork,
+        "loading ",
+        files,
+        new Way(replace, false, why.strip()),
+        Permission.LOAD_DEFINITIONS,
+        actor);
   }
 
   private long begin(
       LongWork<Way> kind, String doing, List<File> files, Way way, Permission all, Actor actor) {
     // Whatever is wrong in the files is said at once, and to the line.
-    preparing.prepare(files, way.replace(), all, actor);
+    var prepared = preparing.prepare(files, way.replace(), all, actor);
+    if (all == Permission.LOAD_DEFINITIONS) {
+      saysWhy(prepared, way.reason());
+    }
     var work = jobs.next();
     try {
       jobs.keep(work, new ByteArrayInputStream(JSON.writeValueAsBytes(files)));
@@ -148,12 +168,32 @@ public final class DefinitionService {
     }
   }
 
+  /** Whoever has a package can read later why it became another one. */
+  private static void saysWhy(Prepared prepared, String why) {
+    var changed =
+        prepared.differences().stream()
+            .filter(each -> each.kind().equals("package") && !each.change().equals("added"))
+            .map(Difference::key)
+            .toList();
+    if (!changed.isEmpty() && why.isEmpty()) {
+      throw Refused.badInput(
+          "Say why %s %s (--why, or why in the call): it is kept, for those who have it."
+              .formatted(
+                  changed.size() == 1 ? "the package" : "the packages",
+                  String.join(", ", changed) + (changed.size() == 1 ? " changes" : " change")));
+    }
+  }
+
   private static String names(List<File> files) {
     return String.join(", ", files.stream().map(File::name).limit(5).toList());
   }
 
   /** How files are taken. */
-  public record Way(boolean replace, boolean online) {}
+  public record Way(boolean replace, boolean online, @Nullable String why) {
+    String reason() {
+      return Objects.requireNonNullElse(why, "");
+    }
+  }
 
   /** What the works on files have in common. */
   private abstract static class FileWork implements LongWork<Way> {
@@ -196,7 +236,8 @@ public final class DefinitionService {
 
     @Override
     public Object run(Way input, Actor actor, WorkProgress progress) {
-      return load(files(progress), input.replace(), actor, Map.of(), progress);
+      return load(
+          new Content(files(progress), input.replace(), input.why()), actor, Map.of(), progress);
     }
   }
 
@@ -214,6 +255,7 @@ public final class DefinitionService {
     if (heldAs == null) {
       warnings.addAll(holds(prepared, forecast, Map.of()));
     }
+    warners.forEach(each -> warnings.addAll(each.of(forecast, prepared.catalogue())));
     forecast
         .troubled()
         .forEach(each ->
@@ -266,17 +308,14 @@ public final class DefinitionService {
 
   /** Loads files: all of them or, with any problem, none; or holds them where a brake says so. */
   private Outcome load(
-      List<File> files,
-      boolean replace,
-      Actor actor,
-      Map<Measure, Integer> allowed,
-      WorkProgress progress) {
-    var before = preparing.prepare(files, replace, Permission.LOAD_DEFINITIONS, actor);
+      Content content, Actor actor, Map<Measure, Integer> allowed, WorkProgress progress) {
+    var before =
+        preparing.prepare(content.files(), content.replace(), Permission.LOAD_DEFINITIONS, actor);
     var forecast = forecast(before, progress);
     var reasons = holds(before, forecast, allowed);
     if (!reasons.isEmpty()) {
       return transactions.run(() -> {
-        var change = hold(files, replace, forecast, reasons, actor);
+        var change = hold(content, forecast, reasons, actor);
         var outcome = outcome(before, forecast, List.of(), change);
         progress.keep(outcome);
         return outcome;
@@ -285,7 +324,7 @@ public final class DefinitionService {
     progress.at(0, 0, "keeping what changed");
     var outcome =
         transactions.run(() -> {
-          var loaded = outcome(store(files, replace, actor), forecast, List.of(), null);
+          var loaded = outcome(store(content, actor), forecast, List.of(), null);
           progress.keep(loaded);
           return loaded;
         });
@@ -295,25 +334,24 @@ public final class DefinitionService {
     return outcome;
   }
 
-  private long hold(
-      List<File> files, boolean replace, Forecast.Sum forecast, List<String> reasons, Actor actor) {
+  private long hold(Content content, Forecast.Sum forecast, List<String> reasons, Actor actor) {
     var sentence =
         "A brake holds these definitions, and nothing was changed: %s. Somebody else has to release or drop them."
             .formatted(String.join("; ", reasons));
-    var content = JSON.writeValueAsBytes(new Content(files, replace));
+    var kept = JSON.writeValueAsBytes(content);
     return held.hold(
         new HeldChanges.Holding(
             "definitions",
-            "definitions " + names(files),
+            "definitions " + names(content.files()),
             sentence,
             measured(forecast),
             forecast,
-            Map.of("replace", replace ? "yes" : "no")),
-        new ByteArrayInputStream(content),
+            Map.of("replace", content.replace() ? "yes" : "no")),
+        new ByteArrayInputStream(kept),
         actor);
   }
 
-  private record Content(List<File> files, boolean replace) {}
+  private record Content(List<File> files, boolean replace, @Nullable String why) {}
 
   /** Loads held definitions once they are released. */
   private final class Releasing implements HeldChanges.Releasing {
@@ -346,16 +384,18 @@ public final class DefinitionService {
     Authorization.need(actor, Permission.LOAD_DEFINITIONS);
     try (var in = released.content()) {
       var content = JSON.readValue(in, Content.class);
-      return load(content.files(), content.replace(), actor, released.allowed(), progress);
+      return load(content, actor, released.allowed(), progress);
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     }
   }
 
-  private Prepared store(List<File> files, boolean replace, Actor actor) {
+  private Prepared store(Content content, Actor actor) {
     mapper.lockRevision();
     var current = catalogues.current();
-    var prepared = preparing.prepare(files, replace, Permission.LOAD_DEFINITIONS, actor);
+    var why = Objects.requireNonNullElse(content.why(), "");
+    var prepared =
+        preparing.prepare(content.files(), content.replace(), Permission.LOAD_DEFINITIONS, actor);
     if (prepared.differences().isEmpty()) {
       return prepared;
     }
@@ -384,10 +424,10 @@ public final class DefinitionService {
               "definition:" + difference.kind() + "/" + difference.key(),
               "definition-" + difference.change(),
               Map.of(),
-              definition == null ? Map.of() : plain(definition)));
+              kept(definition, why)));
     }
     if (!rows.isEmpty()) {
-      mapper.put(rows, now, actor.login());
+      mapper.put(rows, now, actor.login(), why);
     }
     mapper.raiseRevision();
     tables.forEach(each -> each.follow(current, prepared.catalogue()));
@@ -398,6 +438,17 @@ public final class DefinitionService {
         prepared.catalogue());
     ledger.append(entries);
     return prepared;
+  }
+
+  private static Map<String, Object> kept(@Nullable Definition definition, String why) {
+    var kept = new LinkedHashMap<String, Object>();
+    if (definition != null) {
+      kept.putAll(plain(definition));
+    }
+    if (!why.isEmpty()) {
+      kept.put("why", why);
+    }
+    return kept;
   }
 
   @SuppressWarnings("unchecked")

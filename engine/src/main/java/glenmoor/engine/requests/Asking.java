@@ -20,12 +20,15 @@ import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
+import glenmoor.store.requests.RequestMapper;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
@@ -36,8 +39,7 @@ final class Asking {
    * A line as somebody sends it.
    *
    * @param worker for whom
-   * @param kind {@code new} or {@code extend}
-   * @param grant the one to extend; null for others
+   * @param grant the one that it is about; null for something new
    */
   record Wanted(
       String offer,
@@ -53,12 +55,16 @@ final class Asking {
   record Checked(
       Wanted wanted, Ask ask, PersonRow subject, Person person, @Nullable GrantRow about) {}
 
+  private static final Set<String> BY_OFFER = Set.of(Basis.REQUEST.word(), Basis.DIRECT.word());
+
   private final PersonMapper people;
   private final GrantMapper grants;
+  private final RequestMapper requests;
 
-  Asking(PersonMapper people, GrantMapper grants) {
+  Asking(PersonMapper people, GrantMapper grants, RequestMapper requests) {
     this.people = people;
     this.grants = grants;
+    this.requests = requests;
   }
 
   /** The person that the actor is; null where they are none. */
@@ -67,11 +73,18 @@ final class Asking {
     return worker == null ? null : people.byWorker(worker);
   }
 
-  /** Whether the actor may ask for somebody under an offer, as far as it matters who they are. */
-  static boolean mayAsk(Offer offer, PersonRow subject, Facts facts, Actor actor) {
+  /**
+   * Whether the actor may ask for somebody under an offer, as far as it matters who they are. That
+   * something is needed no more, everybody may say for themselves and for those who report to them,
+   * however it was given.
+   */
+  static boolean mayAsk(AskKind kind, Offer offer, PersonRow subject, Facts facts, Actor actor) {
     var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
     var themselves = !own.isEmpty() && own.equals(WorkerNumber.key(subject.workerNumber()));
     var manager = !own.isEmpty() && own.equals(WorkerNumber.key(facts.text(Facts.MANAGER)));
+    if (!kind.gives() && (themselves || manager)) {
+      return true;
+    }
     return !offer.askedBy().isEmpty()
         && (offer.askedBy().contains(Asker.ANYONE) && !own.isEmpty()
             || offer.askedBy().contains(Asker.PERSON) && themselves
@@ -91,7 +104,7 @@ final class Asking {
     if (offer == null
         || subject == null
         || facts == null
-        || !mayAsk(offer, subject, facts, actor)) {
+        || !mayAsk(wanted.kind(), offer, subject, facts, actor)) {
       throw new Unaskable(
           "offer",
           "You cannot ask for “%s” for %s."
@@ -99,7 +112,7 @@ final class Asking {
     }
     var person = FactsJson.person(subject, catalogue.facts());
     var lasting = grants.lasting(List.of(subject.id()), now);
-    var about = about(wanted, offer, lasting);
+    var about = about(wanted, offer, subject, now);
     var ask =
         Ask.of(
             new Ask.Draft(
@@ -110,34 +123,67 @@ final class Asking {
                 wanted.reason()),
             offer,
             person,
-            about == null ? null : about.endsAt(),
+            about == null ? null : had(about),
             catalogue,
             now);
-    if (wanted.kind() == AskKind.NEW) {
+    if (wanted.kind() == AskKind.NEW || wanted.kind() == AskKind.RESUME) {
       notHeld(ask, subject, lasting, catalogue);
     }
     return new Checked(wanted, ask, subject, person, about);
   }
 
-  private static @Nullable GrantRow about(Wanted wanted, Offer offer, List<GrantRow> lasting) {
-    if (wanted.kind() != AskKind.EXTEND) {
+  /** The grant that a line is about; null for something new. */
+  private @Nullable GrantRow about(Wanted wanted, Offer offer, PersonRow subject, Instant now) {
+    var id = wanted.grant();
+    if (!wanted.kind().aboutGrant()) {
       return null;
     }
-    return lasting.stream()
-        .filter(grant -> grant.id().equals(wanted.grant()))
-        .filter(grant ->
-            grant.basis().equals(Basis.REQUEST.word())
-                && grant.targetKind().equals("package")
-                && GrantedBy.of(grant.basisKey())
-                    .filter(by -> by.offer().equals(offer.key()))
-                    .isPresent())
-        .findFirst()
+    var resumes = wanted.kind() == AskKind.RESUME;
+    return Optional.ofNullable(id == null ? null : grants.byId(id))
+        .filter(grant -> grant.personId().equals(subject.id()) && byOffer(grant, offer))
+        .filter(grant -> resumes == isOver(grant, now))
         .orElseThrow(() ->
-            new Unaskable("grant", "There is nothing of “%s” to extend.".formatted(offer.name())));
+            new Unaskable(
+                "grant",
+                resumes
+                    ? "There is nothing of “%s” that is over and could be had again."
+                        .formatted(offer.name())
+                    : "There is nothing of “%s” to %s."
+                        .formatted(offer.name(), wanted.kind().word())));
   }
 
-  private static void notHeld(
-      Ask ask, PersonRow subject, List<GrantRow> lasting, Catalogue catalogue) {
+  private static boolean byOffer(GrantRow grant, Offer offer) {
+    return BY_OFFER.contains(grant.basis())
+        && grant.targetKind().equals("package")
+        && grant.targetKey().equals(offer.rolePackage())
+        && GrantedBy.of(grant.basisKey()).filter(by -> by.offer().equals(offer.key())).isPresent();
+  }
+
+  private static boolean isOver(GrantRow grant, Instant now) {
+    var endsAt = grant.endsAt();
+    return endsAt != null && !endsAt.isAfter(now);
+  }
+
+  /** What somebody has by a grant, with the answers of the line that it came of. */
+  Ask.About had(GrantRow grant) {
+    var line =
+        grant.basis().equals(Basis.REQUEST.word())
+            ? GrantedBy.of(grant.basisKey()).map(by -> requests.line(by.line())).orElse(null)
+            : null;
+    return new Ask.About(
+        grant.endsAt(),
+        line == null ? Map.of() : LineRuns.answers(line),
+        grants.alike(grant.personId(), grant.basis(), grant.basisKey()).stream()
+            .filter(each -> each.targetKind().equals("entitlement"))
+            .map(GrantRow::targetKey)
+            .distinct()
+            .toList());
+  }
+
+  /**
+   * @throws Unaskable if somebody has all of it already
+   */
+  static void notHeld(Ask ask, PersonRow subject, List<GrantRow> lasting, Catalogue catalogue) {
     var held = lasting.stream().map(GrantRow::targetKey).collect(Collectors.toSet());
     var byPackages =
         lasting.stream()

@@ -1,8 +1,6 @@
 package glenmoor.engine.requests;
 
 import glenmoor.core.authorization.Actor;
-import glenmoor.core.authorization.Permission;
-import glenmoor.core.authorization.Scope;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.definitions.Catalogues;
@@ -32,14 +30,13 @@ final class Concerned {
 
   /** Whether the actor may see a request: 404 to everybody else. */
   boolean concerns(RequestRow request, List<LineRow> lines, Actor actor) {
-    if (actor.may(Permission.SEE_REQUESTS) || request.askedBy().equals(actor.login())) {
+    if (request.askedBy().equals(actor.login())) {
       return true;
     }
     var catalogue = catalogues.current();
     if (lines.stream()
-        .map(line -> LineMoves.portfolio(line.packageKey(), catalogue))
-        .anyMatch(
-            key -> !key.isEmpty() && actor.may(Permission.TEND_PORTFOLIOS, Scope.portfolio(key)))) {
+        .anyMatch(line ->
+            RequestsSeen.sees(actor, line.packageKey(), LineRuns.selected(line), catalogue))) {
       return true;
     }
     var own = asking.own(actor);

@@ -11,6 +11,7 @@ import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.WorkerNumber;
+import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
@@ -24,12 +25,16 @@ import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** What somebody holds, by package, and giving it back or taking it before its time. */
@@ -39,8 +44,10 @@ public final class GrantService {
    * Something that somebody holds, or will.
    *
    * @param name plain name of the package or entitlement
-   * @param request where it was asked for; null where it was not
+   * @param line where it was asked for; null where it was not
    * @param extendable whether its offer lets it be asked for longer
+   * @param changeable whether its offer asks something whose answer could be another
+   * @param resumable whether it is over, and could be asked for once more
    * @param endable whether the actor may end it
    */
   public record Held(
@@ -55,7 +62,11 @@ public final class GrantService {
       @Nullable Instant endsAt,
       List<String> gives,
       boolean extendable,
+      boolean changeable,
+      boolean resumable,
       boolean endable) {}
+
+  private static final Duration REMEMBERED = Duration.ofDays(90);
 
   private final GrantMapper grants;
   private final PersonMapper people;
@@ -85,19 +96,39 @@ public final class GrantService {
   /** What somebody holds now or will, what ends first coming first. */
   public List<Held> of(String worker, Actor actor) {
     var row = visible.row(worker, actor);
+    return shown(grants.lasting(List.of(row.id()), clock.instant()), row, actor)
+        .sorted((one, other) -> end(one).compareTo(end(other)))
+        .toList();
+  }
+
+  /** What somebody had by an offer until not long ago, and has no more; the last to end first. */
+  public List<Held> past(String worker, Actor actor) {
+    var row = visible.row(worker, actor);
+    var now = clock.instant();
+    var over = grants.ended(row.id(), now.minus(REMEMBERED), now);
+    var held =
+        grants.lasting(List.of(row.id()), now).stream()
+            .map(GrantRow::targetKey)
+            .collect(Collectors.toSet());
+    var once = new HashSet<String>();
+    return shown(over, row, actor)
+        .filter(each -> !each.offer().isEmpty() && !held.contains(each.target()))
+        .sorted((one, other) -> end(other).compareTo(end(one)))
+        .filter(each -> once.add(each.target()))
+        .toList();
+  }
+
+  private Stream<Held> shown(List<GrantRow> rows, PersonRow row, Actor actor) {
     var catalogue = catalogues.current();
     var together = new LinkedHashMap<String, List<GrantRow>>();
-    for (var grant : grants.lasting(List.of(row.id()), clock.instant())) {
+    for (var grant : rows) {
       var asked = GrantedBy.of(grant.basisKey()).isPresent();
       together
           .computeIfAbsent(
               asked ? grant.basisKey() : String.valueOf(grant.id()), k -> new ArrayList<>())
           .add(grant);
     }
-    return together.values().stream()
-        .map(each -> held(each, row, catalogue, actor))
-        .sorted((one, other) -> end(one).compareTo(end(other)))
-        .toList();
+    return together.values().stream().map(each -> held(each, row, catalogue, actor));
   }
 
   private static Instant end(Held held) {
@@ -112,6 +143,12 @@ public final class GrantService {
             .orElse(together.getFirst());
     Optional<RolePackage> bundle = Optional.ofNullable(catalogue.packages().get(first.targetKey()));
     var by = GrantedBy.of(first.basisKey());
+    var offer =
+        by.map(GrantedBy::offer)
+            .flatMap(key -> Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(key)))
+            .filter(Offer::open)
+            .filter(each -> bundle.filter(has -> has.retired().isEmpty()).isPresent());
+    var over = isOver(first);
     var gives =
         together.stream()
             .flatMap(each -> catalogue.given(target(each)))
@@ -129,18 +166,20 @@ public final class GrantService {
                     .orElse(first.targetKey())),
         bundle.map(RolePackage::purpose).orElse(""),
         first.basis(),
-        by.map(GrantedBy::line).orElse(null),
+        first.basis().equals(Basis.REQUEST.word()) ? by.map(GrantedBy::line).orElse(null) : null,
         by.map(GrantedBy::offer).orElse(""),
         first.startsAt(),
         first.endsAt(),
         gives,
-        first.endsAt() != null
-            && by.map(GrantedBy::offer)
-                .flatMap(
-                    key -> Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(key)))
-                .filter(offer -> offer.extendable() && offer.open())
-                .isPresent(),
-        mayEnd(first, row, catalogue, actor));
+        first.endsAt() != null && !over && offer.filter(Offer::extendable).isPresent(),
+        !over && offer.filter(each -> !each.questions().isEmpty()).isPresent(),
+        over && offer.isPresent(),
+        !over && mayEnd(first, row, catalogue, actor));
+  }
+
+  private boolean isOver(GrantRow grant) {
+    var endsAt = grant.endsAt();
+    return endsAt != null && !endsAt.isAfter(clock.instant());
   }
 
   private static Grant.Target target(GrantRow row) {

@@ -46,6 +46,7 @@ final class Granting {
    *
    * @param selected entitlements that answers select beside the package's own
    * @param endsAt null while open-ended
+   * @param reason what it is needed for; it is kept
    */
   record Given(
       PersonRow person,
@@ -54,7 +55,8 @@ final class Granting {
       Basis basis,
       String basisKey,
       Instant startsAt,
-      @Nullable Instant endsAt) {}
+      @Nullable Instant endsAt,
+      String reason) {}
 
   /** Begins a grant of a package, and one for each entitlement that answers select with it. */
   void give(Given given, String by, String cause, Instant now) {
@@ -78,7 +80,9 @@ final class Granting {
             "startsAt",
             given.startsAt().toString(),
             "endsAt",
-            given.endsAt() == null ? "" : given.endsAt().toString()),
+            given.endsAt() == null ? "" : given.endsAt().toString(),
+            "reason",
+            given.reason()),
         now);
   }
 
@@ -129,7 +133,7 @@ final class Granting {
         person,
         by,
         cause,
-        endsAt != null && !endsAt.isAfter(now) ? "grant-ended" : "grant-extended",
+        word(grant.endsAt(), endsAt, now),
         Map.of(
             "target",
             grant.targetKey(),
@@ -139,6 +143,16 @@ final class Granting {
             reason),
         now);
     return together.size();
+  }
+
+  private static String word(@Nullable Instant before, @Nullable Instant after, Instant now) {
+    if (after == null) {
+      return "grant-extended";
+    }
+    if (!after.isAfter(now)) {
+      return "grant-ended";
+    }
+    return before == null || after.isBefore(before) ? "grant-shortened" : "grant-extended";
   }
 
   private void plan(PersonRow person, String cause, Instant now) {

@@ -128,6 +128,35 @@ final class LineMoves {
         runs.of(line));
   }
 
+  /** Begins a line of a request that is stored, inside the caller's transaction. */
+  void begin(
+      RequestRow request, LineRow line, PersonRow subject, Catalogue catalogue, Mover mover) {
+    requests.insertLines(List.of(line));
+    ledger.append(
+        new LedgerEntry(
+            line.lookedAt(),
+            mover.login(),
+            "request:" + request.id(),
+            "person:" + subject.workerNumber(),
+            "requested",
+            Map.of(),
+            Map.of(
+                "line",
+                String.valueOf(line.id()),
+                "kind",
+                line.kind(),
+                "package",
+                line.packageKey(),
+                "offer",
+                line.offer(),
+                "reason",
+                line.reason())));
+    var route = Objects.requireNonNull(catalogue.defined().all(RouteKind.class).get(line.route()));
+    var run = RouteRun.of(route.stages());
+    runs.insert(line.id(), run);
+    make(new Loaded(line, request, subject, run), new Move.Begin(), List.of(), mover);
+  }
+
   static Refused noSuch(long id) {
     return Refused.notThere("There is no request " + id + " that concerns you.");
   }
@@ -209,8 +238,14 @@ final class LineMoves {
   /** The rules that a line would break as the world is now. */
   List<ConflictRule> conflicts(Loaded loaded, Catalogue catalogue, Instant now) {
     var line = loaded.line();
+    var kind = kind(line);
+    var about = kind == AskKind.CHANGE ? about(line) : null;
+    if (!kind.gives()) {
+      return List.of();
+    }
     return prevention.caused(
         line.personId(),
+        about == null ? "" : about.basisKey(),
         Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue)
             .map(Entitlement::key)
             .collect(Collectors.toSet()),
@@ -339,18 +374,42 @@ final class LineMoves {
    */
   Times times(LineRow line, Catalogue catalogue, Instant now) {
     var term = Term.of(line.term()).orElseThrow();
-    if (line.kind().equals(AskKind.EXTEND.word())) {
-      var grant = about(line);
-      var until = grant == null ? null : grant.endsAt();
-      if (until == null || !until.isAfter(now)) {
-        throw new Unaskable("kind", "What it was to extend is over.");
+    return switch (kind(line)) {
+      case NEW, RESUME -> {
+        var day = line.startDay();
+        var wanted = day == null ? now : day.atStartOfDay(catalogue.zone()).toInstant();
+        var start = wanted.isAfter(now) ? wanted : now;
+        yield new Times(start, term.end(start, line.lastDay(), catalogue.zone()));
       }
-      return new Times(until, term.end(until, line.lastDay(), catalogue.zone()));
+      case EXTEND -> {
+        var until = lasting(line, now).endsAt();
+        if (until == null) {
+          throw new Unaskable("kind", "What it was to extend has no end any more.");
+        }
+        yield new Times(until, term.end(until, line.lastDay(), catalogue.zone()));
+      }
+      case CHANGE -> new Times(now, lasting(line, now).endsAt());
+      case REMOVE ->
+          new Times(now, Ask.removed(line.lastDay(), lasting(line, now).endsAt(), catalogue, now));
+    };
+  }
+
+  static AskKind kind(LineRow line) {
+    return AskKind.ofWord(line.kind()).orElseThrow();
+  }
+
+  /**
+   * What a line is about, while that is not over.
+   *
+   * @throws Unaskable if it is
+   */
+  private GrantMapper.GrantRow lasting(LineRow line, Instant now) {
+    var grant = about(line);
+    var until = grant == null ? null : grant.endsAt();
+    if (grant == null || until != null && !until.isAfter(now)) {
+      throw new Unaskable("kind", "What it was about is over.");
     }
-    var day = line.startDay();
-    var wanted = day == null ? now : day.atStartOfDay(catalogue.zone()).toInstant();
-    var start = wanted.isAfter(now) ? wanted : now;
-    return new Times(start, term.end(start, line.lastDay(), catalogue.zone()));
+    return grant;
   }
 
   private GrantMapper.@Nullable GrantRow about(LineRow line) {
@@ -369,7 +428,7 @@ final class LineMoves {
     }
     return Ask.view(
         FactsJson.person(loaded.subject(), catalogue.facts()),
-        AskKind.ofWord(line.kind()).orElseThrow(),
+        kind(line),
         days,
         Ask.risk(Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue)),
         conflicts,
@@ -385,13 +444,16 @@ final class LineMoves {
     if (standing == Standing.LEFT || standing == Standing.ERASED) {
       return Optional.of("%s has left.".formatted(loaded.subject().name()));
     }
-    if (!catalogue.packages().containsKey(line.packageKey())) {
-      return Optional.of("The package is not there any more.");
-    }
-    Optional<Offer> offer =
-        Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(line.offer()));
-    if (offer.isEmpty() || !Ask.isFor(offer.get(), subject, catalogue)) {
-      return Optional.of("It is not offered to %s any more.".formatted(loaded.subject().name()));
+    if (kind(line).gives()) {
+      var rolePackage = catalogue.packages().get(line.packageKey());
+      if (rolePackage == null || rolePackage.retired().isPresent()) {
+        return Optional.of("The package is not there any more.");
+      }
+      Optional<Offer> offer =
+          Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(line.offer()));
+      if (offer.isEmpty() || !Ask.isFor(offer.get(), subject, catalogue)) {
+        return Optional.of("It is not offered to %s any more.".formatted(loaded.subject().name()));
+      }
     }
     try {
       times(line, catalogue, now);
@@ -418,22 +480,37 @@ final class LineMoves {
           now);
       end = end == null || end.isAfter(until) ? until : end;
     }
-    var about = about(line);
-    if (line.kind().equals(AskKind.EXTEND.word()) && about != null) {
-      granting.end(loaded.subject(), about, end, "", mover.login(), cause, now);
-      return;
+    var by = mover.login();
+    switch (kind(line)) {
+      case NEW, RESUME -> granting.give(given(loaded, times.start(), end), by, cause, now);
+      case EXTEND -> granting.end(loaded.subject(), lasting(line, now), end, "", by, cause, now);
+      case CHANGE -> {
+        granting.end(
+            loaded.subject(), lasting(line, now), now, "changed by " + cause, by, cause, now);
+        granting.give(given(loaded, now, end), by, cause, now);
+      }
+      case REMOVE ->
+          granting.end(
+              loaded.subject(),
+              lasting(line, now),
+              times.end(),
+              line.reason().isBlank() ? "removed by " + cause : line.reason(),
+              by,
+              cause,
+              now);
     }
-    granting.give(
-        new Granting.Given(
-            loaded.subject(),
-            line.packageKey(),
-            LineRuns.selected(line),
-            Basis.REQUEST,
-            new GrantedBy(line.offer(), line.id()).key(),
-            times.start(),
-            end),
-        mover.login(),
-        cause,
-        now);
+  }
+
+  private static Granting.Given given(Loaded loaded, Instant start, @Nullable Instant end) {
+    var line = loaded.line();
+    return new Granting.Given(
+        loaded.subject(),
+        line.packageKey(),
+        LineRuns.selected(line),
+        Basis.REQUEST,
+        new GrantedBy(line.offer(), line.id()).key(),
+        start,
+        end,
+        line.reason());
   }
 }

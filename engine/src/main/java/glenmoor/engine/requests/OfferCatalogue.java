@@ -9,6 +9,7 @@ import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.core.requests.Ask;
+import glenmoor.core.requests.AskKind;
 import glenmoor.core.requests.Deciders;
 import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
@@ -118,7 +119,7 @@ public final class OfferCatalogue {
     }
     var mayAsk =
         catalogue.defined().all(OfferKind.class).values().stream()
-            .filter(offer -> Asking.mayAsk(offer, subject, person.facts(), actor))
+            .filter(offer -> Asking.mayAsk(AskKind.NEW, offer, subject, person.facts(), actor))
             .toList();
     if (mayAsk.isEmpty() && !worker.isBlank()) {
       throw nobody(worker);
@@ -192,7 +193,9 @@ public final class OfferCatalogue {
   }
 
   private static boolean isThere(Offer offer, Person person, Catalogue catalogue) {
-    return catalogue.packages().containsKey(offer.rolePackage())
+    var rolePackage = catalogue.packages().get(offer.rolePackage());
+    return rolePackage != null
+        && rolePackage.retired().isEmpty()
         && Ask.isFor(offer, person, catalogue);
   }
 

@@ -169,6 +169,13 @@ final class Organisations {
                       .stream())
               .distinct()
               .toList();
+      case Deciders.EntitlementOwners e ->
+          about.gives().stream()
+              .flatMap(each -> Deciders.of(each.owner()).stream())
+              .distinct()
+              .flatMap(each -> holders(each, about, known, catalogue, today).stream())
+              .distinct()
+              .toList();
       case Deciders.ConflictOwners c ->
           about.conflicts().stream()
               .flatMap(key ->

@@ -3,6 +3,7 @@ package glenmoor.engine.requests;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Portfolio;
 import glenmoor.core.access.PortfolioKind;
+import glenmoor.core.access.Retirement;
 import glenmoor.core.access.RolePackage;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Duty;
@@ -35,12 +36,20 @@ public final class PortfolioService {
 
   /** An offer of a package. */
   public record OfferOf(
-      String key, String name, boolean open, String audience, String route, String term) {}
+      String key,
+      String name,
+      boolean open,
+      boolean direct,
+      String audience,
+      String route,
+      String term) {}
 
   /**
    * A package of a portfolio.
    *
    * @param holders how many people have it, or will
+   * @param retired what becomes of what they have once it is given to nobody any more; empty while
+   *     it is
    */
   public record PackageOf(
       String key,
@@ -49,6 +58,7 @@ public final class PortfolioService {
       List<String> tags,
       List<RequestViews.Gives> gives,
       int holders,
+      String retired,
       List<OfferOf> offers) {}
 
   /**
@@ -56,6 +66,7 @@ public final class PortfolioService {
    *
    * @param tends whether the actor may choose what is in it
    * @param builds whether the actor may build packages of it
+   * @param gives whether the actor may give its offers directly, where they allow that
    */
   public record PortfolioShown(
       String key,
@@ -65,7 +76,8 @@ public final class PortfolioService {
       List<RequestViews.Gives> entitlements,
       List<PackageOf> packages,
       boolean tends,
-      boolean builds) {}
+      boolean builds,
+      boolean gives) {}
 
   private final GrantMapper grants;
   private final DutyMapper duties;
@@ -136,7 +148,8 @@ public final class PortfolioService {
         actor.may(Permission.TEND_PORTFOLIOS, Scope.portfolio(key))
             || actor.may(Permission.LOAD_DEFINITIONS),
         actor.may(Permission.BUNDLE, Scope.portfolio(key))
-            || actor.may(Permission.LOAD_DEFINITIONS));
+            || actor.may(Permission.LOAD_DEFINITIONS),
+        actor.may(Permission.GIVE_DIRECTLY, Scope.portfolio(key)));
   }
 
   private List<Who> holding(Duty duty, String key, LocalDate today) {
@@ -162,6 +175,7 @@ public final class PortfolioService {
         each.tags(),
         gives(each.entitlements(), catalogue),
         holders.getOrDefault(each.key(), 0),
+        each.retired().map(Retirement::written).orElse(""),
         catalogue.defined().all(OfferKind.class).values().stream()
             .filter(offer -> offer.rolePackage().equals(each.key()))
             .map(offer -> shown(offer, catalogue))
@@ -174,6 +188,7 @@ public final class PortfolioService {
         offer.key(),
         offer.name(),
         offer.open(),
+        offer.direct(),
         offer.audience().map(Condition::text).orElse(""),
         route == null ? offer.route() : route.name(),
         offer.term().written());

@@ -1,22 +1,22 @@
 package glenmoor.engine.requests;
 
 import glenmoor.core.access.Entitlement;
+import glenmoor.core.access.Entitlement.Risk;
 import glenmoor.core.access.RolePackage;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.requests.Ask;
 import glenmoor.core.requests.ListedLine;
-import glenmoor.core.requests.Offer;
-import glenmoor.core.requests.OfferKind;
-import glenmoor.core.requests.OfferNumbers;
 import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.time.Clock;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.requests.RequestMapper;
 import glenmoor.store.requests.RequestMapper.Wanted;
+import glenmoor.store.requests.RequestMapper.Within;
 import jakarta.inject.Named;
-import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -28,56 +28,87 @@ public final class RequestLists {
   private final PersonMapper people;
   private final Asking asking;
   private final Catalogues catalogues;
-  private final Clock clock;
 
-  RequestLists(
-      RequestMapper requests,
-      PersonMapper people,
-      Asking asking,
-      Catalogues catalogues,
-      Clock clock) {
+  RequestLists(RequestMapper requests, PersonMapper people, Asking asking, Catalogues catalogues) {
     this.requests = requests;
     this.people = people;
     this.asking = asking;
     this.catalogues = catalogues;
-    this.clock = clock;
+  }
+
+  /**
+   * Which lines are looked for; empty or null for whichever.
+   *
+   * @param whose {@code mine} those that the actor asked for or gets, {@code waiting} those that
+   *     wait for the actor, {@code all} those that the actor sees by their duties
+   * @param worker for whom
+   * @param application that give something there
+   * @param risk that give something of this risk, or a higher one
+   * @param route and {@code stage}, from 1: that wait there, or ended there
+   */
+  public record LineSearch(
+      String whose,
+      @Nullable String worker,
+      @Nullable String offer,
+      @Nullable String state,
+      @Nullable String application,
+      @Nullable String risk,
+      @Nullable String route,
+      @Nullable Integer stage) {
+    /** Those of somebody, whatever they are. */
+    static LineSearch of(String whose) {
+      return new LineSearch(whose, null, null, null, null, null, null, null);
+    }
   }
 
   /**
    * Lines of requests, the last one first.
    *
-   * @param whose {@code mine} those that the actor asked for or gets, {@code waiting} those that
-   *     wait for the actor, {@code all} for those who see requests
    * @throws glenmoor.engine.Refused where the actor may not see that
    */
-  public List<ListedLine> list(
-      String whose,
-      @Nullable String worker,
-      @Nullable String offer,
-      @Nullable String state,
-      long before,
-      int limit,
-      Actor actor) {
+  public List<ListedLine> list(LineSearch search, long before, int limit, Actor actor) {
     var own = asking.own(actor);
-    var all = whose.equals("all");
+    var catalogue = catalogues.current();
+    var all = search.whose().equals("all");
     if (all) {
-      Authorization.need(actor, Permission.SEE_REQUESTS);
+      Authorization.needSomewhere(actor, Permission.SEE_REQUESTS);
     } else if (own == null) {
       return List.of();
     }
+    var worker = search.worker();
     var person = worker == null || worker.isEmpty() ? null : people.byWorker(worker);
     if (worker != null && !worker.isEmpty() && person == null) {
       return List.of();
     }
+    var within = new ArrayList<Within>(all ? RequestsSeen.within(actor, catalogue) : List.of());
+    if (search.application() != null) {
+      within.add(
+          RequestsSeen.giving(each -> each.application().equals(search.application()), catalogue));
+    }
+    if (search.risk() != null) {
+      var least = risk(search.risk());
+      within.add(RequestsSeen.giving(each -> each.risk().compareTo(least) >= 0, catalogue));
+    }
     return requests.list(
         new Wanted(
-            whose.equals("mine") && own != null ? own.id() : null,
-            whose.equals("waiting") && own != null ? own.id() : null,
+            search.whose().equals("mine") && own != null ? own.id() : null,
+            search.whose().equals("waiting") && own != null ? own.id() : null,
             person == null ? null : person.id(),
-            offer,
-            state,
+            search.offer(),
+            search.state(),
+            search.route(),
+            search.stage() == null ? null : search.stage() - 1,
+            within,
             before,
             limit));
+  }
+
+  private static Risk risk(String word) {
+    return Arrays.stream(Risk.values())
+        .filter(each -> each.word().equals(word))
+        .findFirst()
+        .orElseThrow(() ->
+            Refused.badInput("risk is “%s”; say low, usual, high or critical.".formatted(word)));
   }
 
   /**
@@ -99,27 +130,6 @@ public final class RequestLists {
         gives.stream().map(Entitlement::plainName).toList(),
         RequestViews.answered(line.offer(), LineRuns.answersOf(line.answers()), catalogue),
         Ask.risk(gives.stream()).word());
-  }
-
-  /**
-   * How the asks under an offer fare.
-   *
-   * @param name its plain name
-   */
-  public record Numbers(String name, OfferNumbers of) {}
-
-  private static final Duration LOOKED_AT = Duration.ofDays(90);
-
-  /** The same of every offer that was asked for, within ninety days. */
-  public List<Numbers> numbers(Actor actor) {
-    Authorization.need(actor, Permission.SEE_REQUESTS);
-    var offers = catalogues.current().defined().all(OfferKind.class);
-    return requests.numbers(clock.instant().minus(LOOKED_AT)).stream()
-        .map(each ->
-            new Numbers(
-                Optional.ofNullable(offers.get(each.offer())).map(Offer::name).orElse(each.offer()),
-                each))
-        .toList();
   }
 
   /** How many lines wait for the actor, up to a number. */

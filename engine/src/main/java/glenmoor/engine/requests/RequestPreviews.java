@@ -5,6 +5,7 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.requests.Ask;
+import glenmoor.core.requests.AskKind;
 import glenmoor.core.requests.Deciders;
 import glenmoor.core.requests.Organisation;
 import glenmoor.core.requests.RouteKind;
@@ -64,13 +65,17 @@ public final class RequestPreviews {
       List<RequestViews.Gives> gives,
       List<RequestViews.Answered> answers,
       List<RequestViews.Conflicting> conflicts,
+      List<AskedSeats.SeatsLeft> seats,
       List<PreviewStage> stages) {}
 
   private final PersonMapper people;
   private final Organisations organisations;
   private final Prevention prevention;
+  private final AskedSeats seats;
 
-  RequestPreviews(PersonMapper people, Organisations organisations, Prevention prevention) {
+  RequestPreviews(
+      PersonMapper people, Organisations organisations, Prevention prevention, AskedSeats seats) {
+    this.seats = seats;
     this.people = people;
     this.organisations = organisations;
     this.prevention = prevention;
@@ -80,12 +85,7 @@ public final class RequestPreviews {
     var ask = checked.ask();
     var route =
         Objects.requireNonNull(catalogue.defined().all(RouteKind.class).get(ask.offer().route()));
-    var found =
-        prevention.caused(
-            checked.subject().id(),
-            ask.gives(catalogue).map(Entitlement::key).collect(Collectors.toSet()),
-            catalogue,
-            now);
+    var found = caused(checked, catalogue, now);
     var rules = new ArrayList<>(route.stages());
     if (!found.isEmpty() && rules.stream().noneMatch(StageRule::settlesConflicts)) {
       rules.add(RouteKind.conflictStage(catalogue.defined()));
@@ -102,7 +102,23 @@ public final class RequestPreviews {
         ask.gives(catalogue).map(each -> RequestViews.gives(each, catalogue)).toList(),
         RequestViews.answered(ask.offer().key(), ask.answers(), catalogue),
         found.stream().map(rule -> RequestViews.conflicting(rule, false)).toList(),
+        ask.kind().gives()
+            ? seats.of(checked.subject().id(), ask.gives(catalogue).toList(), catalogue)
+            : List.of(),
         stages(checked, own, found, rules, catalogue, now));
+  }
+
+  private List<ConflictRule> caused(Checked checked, Catalogue catalogue, Instant now) {
+    var ask = checked.ask();
+    var about = checked.about();
+    return ask.kind().gives()
+        ? prevention.caused(
+            checked.subject().id(),
+            ask.kind() == AskKind.CHANGE && about != null ? about.basisKey() : "",
+            ask.gives(catalogue).map(Entitlement::key).collect(Collectors.toSet()),
+            catalogue,
+            now)
+        : List.of();
   }
 
   private List<PreviewStage> stages(

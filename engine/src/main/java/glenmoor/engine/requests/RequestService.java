@@ -2,21 +2,16 @@ package glenmoor.engine.requests;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
-import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.core.requests.AskKind;
 import glenmoor.core.requests.Move;
-import glenmoor.core.requests.RouteKind;
-import glenmoor.core.requests.RouteRun;
 import glenmoor.core.requests.Unaskable;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.requests.Asking.Checked;
 import glenmoor.engine.requests.Asking.Wanted;
-import glenmoor.engine.requests.LineMoves.Loaded;
 import glenmoor.engine.requests.LineMoves.Mover;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
@@ -33,7 +28,6 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
@@ -47,11 +41,11 @@ public final class RequestService {
    * A line as it is sent.
    *
    * @param worker for whom; empty for the asker
-   * @param kind {@code new} or {@code extend}; empty for new
+   * @param kind a word of {@link AskKind}; empty for new
    * @param startDay null for at once
    * @param lastDay null for what the offer says
    * @param answers by question
-   * @param grant the one to extend; null otherwise
+   * @param grant the one that it is about; null for something new
    */
   public record NewLine(
       String offer,
@@ -66,12 +60,10 @@ public final class RequestService {
   private final RequestMapper requests;
   private final Asking asking;
   private final LineMoves moves;
-  private final LineRuns runs;
   private final RequestPreviews previews;
   private final Concerned concerned;
   private final Catalogues catalogues;
   private final Transactions transactions;
-  private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
 
@@ -79,23 +71,19 @@ public final class RequestService {
       RequestMapper requests,
       Asking asking,
       LineMoves moves,
-      LineRuns runs,
       RequestPreviews previews,
       Concerned concerned,
       Catalogues catalogues,
       Transactions transactions,
-      Ledger ledger,
       Ids ids,
       Clock clock) {
     this.requests = requests;
     this.asking = asking;
     this.moves = moves;
-    this.runs = runs;
     this.previews = previews;
     this.concerned = concerned;
     this.catalogues = catalogues;
     this.transactions = transactions;
-    this.ledger = ledger;
     this.ids = ids;
     this.clock = clock;
   }
@@ -150,36 +138,7 @@ public final class RequestService {
   private void begin(
       RequestRow request, Checked checked, Catalogue catalogue, Instant now, Actor actor) {
     var line = row(request, checked, catalogue, now);
-    requests.insertLines(List.of(line));
-    ledger.append(
-        new LedgerEntry(
-            now,
-            actor.login(),
-            "request:" + request.id(),
-            "person:" + checked.subject().workerNumber(),
-            "requested",
-            Map.of(),
-            Map.of(
-                "line",
-                String.valueOf(line.id()),
-                "kind",
-                line.kind(),
-                "package",
-                line.packageKey(),
-                "offer",
-                line.offer(),
-                "reason",
-                line.reason())));
-    var route =
-        Objects.requireNonNull(
-            catalogue.defined().all(RouteKind.class).get(checked.ask().offer().route()));
-    var run = RouteRun.of(route.stages());
-    runs.insert(line.id(), run);
-    moves.make(
-        new Loaded(line, request, checked.subject(), run),
-        new Move.Begin(),
-        List.of(),
-        new Mover(actor.login(), null));
+    moves.begin(request, line, checked.subject(), catalogue, new Mover(actor.login(), null));
   }
 
   private LineRow row(RequestRow request, Checked checked, Catalogue catalogue, Instant now) {
@@ -273,7 +232,9 @@ public final class RequestService {
             : AskKind.ofWord(line.kind())
                 .orElseThrow(() ->
                     new Unaskable(
-                        "kind", "“%s” cannot be asked; say new or extend.".formatted(line.kind()))),
+                        "kind",
+                        "“%s” cannot be asked; say one of %s."
+                            .formatted(line.kind(), AskKind.words()))),
         line.startDay(),
         line.lastDay(),
         line.answers(),

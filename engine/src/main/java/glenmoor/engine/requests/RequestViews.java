@@ -2,6 +2,8 @@ package glenmoor.engine.requests;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
+import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.GrantedBy;
 import glenmoor.core.access.RolePackage;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.conflicts.ConflictRule;
@@ -13,6 +15,7 @@ import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
 import glenmoor.core.requests.Approver;
 import glenmoor.core.requests.Ask;
+import glenmoor.core.requests.AskKind;
 import glenmoor.core.requests.Deciders;
 import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
@@ -148,6 +151,7 @@ public final class RequestViews {
       @Nullable Instant givenFrom,
       @Nullable Instant givenUntil,
       List<Became> became,
+      List<AskedSeats.SeatsLeft> seats,
       TeamShare team) {}
 
   /** Something that was said or done. */
@@ -179,6 +183,7 @@ public final class RequestViews {
   private final LineRuns runs;
   private final Asking asking;
   private final Concerned concerned;
+  private final AskedSeats seats;
   private final Catalogues catalogues;
   private final Clock clock;
 
@@ -192,6 +197,7 @@ public final class RequestViews {
       LineRuns runs,
       Asking asking,
       Concerned concerned,
+      AskedSeats seats,
       Catalogues catalogues,
       Clock clock) {
     this.requests = requests;
@@ -203,6 +209,7 @@ public final class RequestViews {
     this.runs = runs;
     this.asking = asking;
     this.concerned = concerned;
+    this.seats = seats;
     this.catalogues = catalogues;
     this.clock = clock;
   }
@@ -314,7 +321,7 @@ public final class RequestViews {
     var rolePackage = Optional.ofNullable(catalogue.packages().get(line.packageKey()));
     var gives = Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue).toList();
     var subject = people.byIds(List.of(line.personId())).getFirst();
-    var given = grants.ofLine(line.personId(), line.offer() + "#" + line.id()).stream().findFirst();
+    var given = given(line);
     return new LineShown(
         line.id(),
         line.kind(),
@@ -345,7 +352,26 @@ public final class RequestViews {
         given.map(GrantMapper.GrantRow::startsAt).orElse(null),
         given.map(GrantMapper.GrantRow::endsAt).orElse(null),
         given.isEmpty() ? List.of() : became(subject, gives),
+        line.state().equals("open") && LineMoves.kind(line).gives()
+            ? seats.of(subject.id(), gives, catalogue)
+            : List.of(),
         team(subject, line.packageKey(), catalogue));
+  }
+
+  /** The grant that a line came to, or that it has end sooner or later. */
+  private Optional<GrantMapper.GrantRow> given(LineRow line) {
+    var kind = LineMoves.kind(line);
+    var about = line.aboutGrant();
+    if (!line.state().equals("approved")) {
+      return Optional.empty();
+    }
+    return kind == AskKind.EXTEND || kind == AskKind.REMOVE
+        ? Optional.ofNullable(about == null ? null : grants.byId(about))
+        : grants
+            .alike(
+                line.personId(), Basis.REQUEST.word(), new GrantedBy(line.offer(), line.id()).key())
+            .stream()
+            .findFirst();
   }
 
   /** What was seen of it in the applications, and where it is stuck. */

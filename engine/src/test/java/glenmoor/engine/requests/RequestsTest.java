@@ -162,7 +162,7 @@ class RequestsTest extends EngineTest {
   }
 
   private LineShown shown(long line) {
-    return lists.list("all", null, null, null, Long.MAX_VALUE, 50, ISA).stream()
+    return lists.list(RequestLists.LineSearch.of("all"), Long.MAX_VALUE, 50, ISA).stream()
         .filter(each -> each.id() == line)
         .map(each -> views.show(each.requestId(), ISA))
         .flatMap(each -> each.lines().stream())
@@ -179,7 +179,8 @@ class RequestsTest extends EngineTest {
   void what_is_agreed_to_is_in_the_application_and_ends_at_its_term() {
     var line = ask(watch(""), TAM);
     assertThat(environment.groups("W-10")).containsExactly("Charts");
-    assertThat(lists.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).hasSize(1);
+    assertThat(lists.list(RequestLists.LineSearch.of("waiting"), Long.MAX_VALUE, 50, MATE))
+        .hasSize(1);
     approvals.decide(line, approve(), MATE);
     environment.agenda.sweep();
     environment.sent();
@@ -202,7 +203,10 @@ class RequestsTest extends EngineTest {
     }
     assertThatThrownBy(() -> views.show(shown(line).id(), CLERK)).isInstanceOf(Refused.class);
     var request =
-        lists.list("mine", null, null, null, Long.MAX_VALUE, 50, TAM).getFirst().requestId();
+        lists
+            .list(RequestLists.LineSearch.of("mine"), Long.MAX_VALUE, 50, TAM)
+            .getFirst()
+            .requestId();
     assertThatThrownBy(() -> views.show(request, CLERK))
         .isInstanceOfSatisfying(
             Refused.class,
@@ -393,7 +397,8 @@ class RequestsTest extends EngineTest {
     hears("W-10", "W-10,Tam,Briain,Deck,Tarn Point,W-14,2020-01-01,,,");
     assertThatThrownBy(() -> approvals.decide(line, approve(), MATE)).isInstanceOf(Refused.class);
     environment.at("2027-03-01T06:10:00Z");
-    assertThat(lists.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).isEmpty();
+    assertThat(lists.list(RequestLists.LineSearch.of("waiting"), Long.MAX_VALUE, 50, MATE))
+        .isEmpty();
     approvals.decide(line, approve(), STEWARD);
     assertThat(shown(line).state()).isEqualTo("approved");
   }
@@ -440,7 +445,7 @@ class RequestsTest extends EngineTest {
   @Test
   void asks_are_counted_by_offer_for_those_who_see_them() {
     var line = ask(watch(""), TAM);
-    assertThat(lists.numbers(ISA))
+    assertThat(environment.get(RequestNumbers.class).byOffer(ISA))
         .singleElement()
         .satisfies(each -> {
           assertThat(each.of().open()).isOne();
@@ -448,14 +453,15 @@ class RequestsTest extends EngineTest {
         });
     environment.at("2027-03-01T07:00:00Z");
     approvals.decide(line, approve(), MATE);
-    assertThat(lists.numbers(ISA))
+    assertThat(environment.get(RequestNumbers.class).byOffer(ISA))
         .singleElement()
         .satisfies(each -> {
           assertThat(each.of().open()).isZero();
           assertThat(each.of().approved()).isOne();
           assertThat(each.of().medianSeconds()).isBetween(3_500L, 3_601L);
         });
-    assertThatThrownBy(() -> lists.numbers(MATE)).isInstanceOf(Refused.class);
+    assertThatThrownBy(() -> environment.get(RequestNumbers.class).byOffer(MATE))
+        .isInstanceOf(Refused.class);
   }
 
   @Test
@@ -521,7 +527,8 @@ class RequestsTest extends EngineTest {
     var request = requests.submit(List.of(watch("")), "", TAM);
     assertThatThrownBy(() -> requests.withdraw(request, "", CLERK)).isInstanceOf(Refused.class);
     requests.withdraw(request, "not needed", TAM);
-    assertThat(lists.list("waiting", null, null, null, Long.MAX_VALUE, 50, MATE)).isEmpty();
+    assertThat(lists.list(RequestLists.LineSearch.of("waiting"), Long.MAX_VALUE, 50, MATE))
+        .isEmpty();
     assertThatThrownBy(() -> approvals.decide(line(request).id(), approve(), MATE))
         .isInstanceOfSatisfying(
             Refused.class,
@@ -582,11 +589,79 @@ class RequestsTest extends EngineTest {
         .isInstanceOf(Refused.class);
   }
 
+  @Test
+  void numbers_lead_to_their_lists_and_nobody_sees_more_of_them_than_of_those() {
+    var numbers = environment.get(RequestNumbers.class);
+    approvals.decide(ask(watch(""), TAM), approve(), MATE);
+    ask(watchLong(Map.of("harbour", "Westholm")), MATE);
+    assertThat(numbers.byStage(ISA))
+        .anySatisfy(each -> {
+          assertThat(each.route()).isEqualTo("manager");
+          assertThat(each.settled()).isOne();
+          assertThat(each.open()).isZero();
+          assertThat(each.medianSeconds()).isNotNull();
+        })
+        .anySatisfy(each -> {
+          assertThat(each.route()).isEqualTo("manager-then-stewards");
+          assertThat(each.ask()).containsExactly("line-manager");
+          assertThat(each.open()).isOne();
+        });
+    assertThat(numbers.byApplication(ISA))
+        .filteredOn(each -> each.application().equals("chartshare"))
+        .singleElement()
+        .satisfies(each -> {
+          assertThat(each.open()).isOne();
+          assertThat(each.approved()).isOne();
+          assertThat(each.asked()).isOne();
+          assertThat(each.privileged()).isZero();
+        });
+    assertThat(listed(null, "chartshare", null, null, null, ISA)).hasSize(2);
+    assertThat(listed("open", null, null, "manager-then-stewards", 1, ISA)).hasSize(1);
+    assertThat(listed("open", null, null, "manager-then-stewards", 2, ISA)).isEmpty();
+    assertThat(listed(null, null, "high", null, null, ISA)).isEmpty();
+    assertThat(listed(null, null, "usual", null, null, ISA)).hasSize(2);
+    assertThat(listed(null, "nowhere", null, null, null, ISA)).isEmpty();
+    // Who looks after a portfolio, or an application, sees its own.
+    assertThat(listed(null, null, null, null, null, STEWARD)).hasSize(2);
+    assertThat(numbers.byStage(STEWARD)).isNotEmpty();
+    for (var duty :
+        List.of(
+            new Assignment(Duty.STEWARD, Scope.portfolio("yard"), null, null),
+            new Assignment(Duty.APPLICATION_OWNER, Scope.application("elsewhere"), null, null))) {
+      var stranger = new Actor("stranger", "Stranger", "W-13", List.of(duty));
+      assertThat(listed(null, null, null, null, null, stranger)).isEmpty();
+      assertThat(numbers.byStage(stranger)).isEmpty();
+      assertThat(numbers.byOffer(stranger)).isEmpty();
+      assertThat(numbers.byApplication(stranger)).isEmpty();
+    }
+    var owner =
+        new Actor(
+            "owner",
+            "Owner",
+            "W-13",
+            List.of(
+                new Assignment(
+                    Duty.APPLICATION_OWNER, Scope.application("chartshare"), null, null)));
+    assertThat(listed(null, null, null, null, null, owner)).hasSize(2);
+    assertThatThrownBy(() -> numbers.byStage(TAM)).isInstanceOf(Refused.class);
+    assertThatThrownBy(() -> listed(null, null, null, null, null, TAM)).isInstanceOf(Refused.class);
+  }
+
+  private List<glenmoor.core.requests.ListedLine> listed(
+      String state, String application, String risk, String route, Integer stage, Actor actor) {
+    return lists.list(
+        new RequestLists.LineSearch("all", null, null, state, application, risk, route, stage),
+        Long.MAX_VALUE,
+        50,
+        actor);
+  }
+
   private void loads(String yaml, Actor actor) {
     var work =
         environment.definitions.beginLoad(
             List.of(new glenmoor.engine.definitions.DefinitionService.File("x.yaml", yaml)),
             false,
+            "a test",
             actor);
     assertThat(environment.ended(work).state()).isEqualTo("done");
   }

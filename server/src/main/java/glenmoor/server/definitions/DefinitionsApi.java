@@ -13,6 +13,7 @@ import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -31,9 +32,13 @@ class DefinitionsApi {
    *
    * @param replace whether what is not in them is dropped
    * @param online whether the applications are asked for what must be there beforehand
+   * @param why it is kept; needed to load a package that is another one then
    */
   record Files(
-      @NotNull List<@NotNull @Valid File> files, boolean replace, @Nullable Boolean online) {}
+      @NotNull List<@NotNull @Valid File> files,
+      boolean replace,
+      @Nullable Boolean online,
+      @Nullable String why) {}
 
   /**
    * People whose account names are tried.
@@ -79,7 +84,10 @@ class DefinitionsApi {
   @Needs({Permission.LOAD_DEFINITIONS, Permission.BUNDLE, Permission.TEND_PORTFOLIOS})
   @PostMapping
   ResponseEntity<Work> load(@Valid @RequestBody Files files, Actor actor) {
-    return progress.accepted(definitions.beginLoad(files.files(), files.replace(), actor), actor);
+    return progress.accepted(
+        definitions.beginLoad(
+            files.files(), files.replace(), Objects.requireNonNullElse(files.why(), ""), actor),
+        actor);
   }
 
   /** One definition in force, as it would stand in a file. */
@@ -87,6 +95,14 @@ class DefinitionsApi {
   @GetMapping("/{kind}/{key}")
   DefinitionText text(@PathVariable String kind, @PathVariable String key, Actor actor) {
     return new DefinitionText(drafts.text(kind, key, actor));
+  }
+
+  /** All that one definition has been, the last first, and why it became so. */
+  @Needs({Permission.SEE_DEFINITIONS, Permission.BUNDLE, Permission.TEND_PORTFOLIOS})
+  @GetMapping("/{kind}/{key}/versions")
+  List<DefinitionDrafts.DefinitionVersion> versions(
+      @PathVariable String kind, @PathVariable String key, Actor actor) {
+    return drafts.versions(kind, key, actor);
   }
 
   /** What is wrong with a text that is being written, line by line; nothing is kept. */

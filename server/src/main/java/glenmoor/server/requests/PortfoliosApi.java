@@ -2,6 +2,9 @@ package glenmoor.server.requests;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.engine.requests.PackageHolders;
+import glenmoor.engine.requests.PackageHolders.HeldAcross;
+import glenmoor.engine.requests.PackageHolders.PackageHolder;
 import glenmoor.engine.requests.PortfolioService;
 import glenmoor.engine.requests.PortfolioService.PortfolioListed;
 import glenmoor.engine.requests.PortfolioService.PortfolioShown;
@@ -33,9 +36,11 @@ class PortfoliosApi {
   record OfferDraft(@NotNull String text, @Nullable String worker) {}
 
   private final PortfolioService portfolios;
+  private final PackageHolders holders;
   private final RouteRehearsal rehearsal;
 
-  PortfoliosApi(PortfolioService portfolios, RouteRehearsal rehearsal) {
+  PortfoliosApi(PortfolioService portfolios, PackageHolders holders, RouteRehearsal rehearsal) {
+    this.holders = holders;
     this.portfolios = portfolios;
     this.rehearsal = rehearsal;
   }
@@ -55,6 +60,28 @@ class PortfoliosApi {
   @GetMapping("/portfolios/{key}")
   PortfolioShown show(@PathVariable String key, Actor actor) {
     return portfolios.show(key, actor);
+  }
+
+  /** Who has a package of it, or will. */
+  @Needs(Permission.SEE_PORTFOLIOS)
+  @GetMapping("/portfolios/{key}/packages/{package}/holders")
+  Lists.Page<PackageHolder> holders(
+      @PathVariable String key,
+      @PathVariable("package") String rolePackage,
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    var rows =
+        holders.list(key, rolePackage, Lists.number(after, 0), Lists.limit(limit) + 1, actor);
+    return Lists.page(rows, limit, each -> each, each -> String.valueOf(each.grant()));
+  }
+
+  /** How many have it, by what groups people here. */
+  @Needs(Permission.SEE_PORTFOLIOS)
+  @GetMapping("/portfolios/{key}/packages/{package}/across")
+  HeldAcross across(
+      @PathVariable String key, @PathVariable("package") String rolePackage, Actor actor) {
+    return holders.across(key, rolePackage, actor);
   }
 
   /** Who would be asked by a route for somebody, and when what would happen. */

@@ -4,7 +4,11 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.requests.ListedLine;
 import glenmoor.engine.requests.RequestLists;
-import glenmoor.engine.requests.RequestLists.Numbers;
+import glenmoor.engine.requests.RequestLists.LineSearch;
+import glenmoor.engine.requests.RequestNumbers;
+import glenmoor.engine.requests.RequestNumbers.AtStage;
+import glenmoor.engine.requests.RequestNumbers.InApplication;
+import glenmoor.engine.requests.RequestNumbers.Numbers;
 import glenmoor.engine.requests.RequestPreviews.PreviewLine;
 import glenmoor.engine.requests.RequestService;
 import glenmoor.engine.requests.RequestService.NewLine;
@@ -105,9 +109,12 @@ class RequestsApi {
   private final RequestService requests;
   private final RequestViews views;
   private final RequestLists lists;
+  private final RequestNumbers numbers;
 
-  RequestsApi(RequestService requests, RequestViews views, RequestLists lists) {
+  RequestsApi(
+      RequestService requests, RequestViews views, RequestLists lists, RequestNumbers numbers) {
     this.lists = lists;
+    this.numbers = numbers;
     this.requests = requests;
     this.views = views;
   }
@@ -115,7 +122,10 @@ class RequestsApi {
   /**
    * Lines of requests, the last one first.
    *
-   * @param whose mine, waiting (for whoever asks this), or all for those who see requests
+   * @param whose mine, waiting (for whoever asks this), or all that one sees by one's duties
+   * @param application that give something there
+   * @param risk that give something of this risk, or a higher one
+   * @param route and stage, from 1: that wait there, or ended there
    */
   @ForEverybody
   @GetMapping
@@ -124,15 +134,16 @@ class RequestsApi {
       @RequestParam @Nullable String worker,
       @RequestParam @Nullable String offer,
       @RequestParam @Nullable String state,
+      @RequestParam @Nullable String application,
+      @RequestParam @Nullable String risk,
+      @RequestParam @Nullable String route,
+      @RequestParam @Nullable Integer stage,
       @RequestParam @Nullable String after,
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
     var rows =
         lists.list(
-            whose,
-            worker,
-            offer,
-            state,
+            new LineSearch(whose, worker, offer, state, application, risk, route, stage),
             Lists.number(after, Long.MAX_VALUE),
             Lists.limit(limit) + 1,
             actor);
@@ -165,7 +176,21 @@ class RequestsApi {
   @Needs(Permission.SEE_REQUESTS)
   @GetMapping("/numbers")
   List<Numbers> numbers(Actor actor) {
-    return lists.numbers(actor);
+    return numbers.byOffer(actor);
+  }
+
+  /** The same by stage of a route, with who is asked there. */
+  @Needs(Permission.SEE_REQUESTS)
+  @GetMapping("/numbers/stages")
+  List<AtStage> stages(Actor actor) {
+    return numbers.byStage(actor);
+  }
+
+  /** The same by application, with its faults and seats. */
+  @Needs(Permission.SEE_REQUESTS)
+  @GetMapping("/numbers/applications")
+  List<InApplication> applications(Actor actor) {
+    return numbers.byApplication(actor);
   }
 
   /** What would come of a request: who would be asked, and what it would give; nothing is kept. */

@@ -28,10 +28,46 @@ public interface GrantMapper {
   /** Their grants that are not over: in force, or still to begin. */
   List<GrantRow> lasting(@Param("people") Collection<Long> people, @Param("now") Instant now);
 
+  /** Somebody's grants that ended between two moments. */
+  List<GrantRow> ended(
+      @Param("person") long person, @Param("from") Instant from, @Param("to") Instant to);
+
+  /**
+   * A grant with its holder.
+   *
+   * @param facts as JSON
+   */
+  record HolderRow(
+      Long grant,
+      Long person,
+      String worker,
+      String name,
+      String facts,
+      String basis,
+      String basisKey,
+      Instant startsAt,
+      @Nullable Instant endsAt) {}
+
+  /** Who has a package, or will, by the order of their grants. */
+  List<HolderRow> held(
+      @Param("target") String target,
+      @Param("now") Instant now,
+      @Param("after") long after,
+      @Param("limit") int limit);
+
+  /** How many people have a package, or will, by a value of one of their facts; most first. */
+  List<ValueCount> heldBy(
+      @Param("target") String target, @Param("fact") String fact, @Param("now") Instant now);
+
   @Nullable GrantRow byId(@Param("id") long id);
 
-  /** Somebody's grants that a line of a request came to, whether they are over or not. */
-  List<GrantRow> ofLine(@Param("person") long person, @Param("basisKey") String basisKey);
+  /**
+   * Somebody's grants that rest on the same thing, whether they are over or not: packages first.
+   */
+  List<GrantRow> alike(
+      @Param("person") long person,
+      @Param("basis") String basis,
+      @Param("basisKey") String basisKey);
 
   /**
    * Grants of packages that were asked for, end within a time, and of which that was not told yet.

@@ -21,7 +21,16 @@ public interface DefinitionMapper {
   void raiseRevision();
 
   void put(
-      @Param("rows") List<DefinitionRow> rows, @Param("now") Instant now, @Param("by") String by);
+      @Param("rows") List<DefinitionRow> rows,
+      @Param("now") Instant now,
+      @Param("by") String by,
+      @Param("why") String why);
+
+  /** A definition as it stood from a load on. */
+  record VersionRow(String body, Instant loadedAt, String loadedBy, String why) {}
+
+  /** All that one definition has been, the last first. */
+  List<VersionRow> versions(@Param("kind") String kind, @Param("key") String key);
 
   void drop(@Param("kind") String kind, @Param("key") String key);
 }

@@ -1,5 +1,6 @@
 package glenmoor.store.provisioning;
 
+import glenmoor.core.people.ValueCount;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -103,6 +104,9 @@ public interface AccountMapper {
    * How many accounts each of these applications has, as desired or as observed; none is no row.
    */
   List<Uses> accountsIn(@Param("applications") Collection<String> applications);
+
+  /** How many accounts are enabled in each of some applications, or are about to be. */
+  List<ValueCount> countEnabled(@Param("applications") Collection<String> applications);
 
   /**
    * How many accounts hold each of these entitlements, as desired or as observed; none is no row.

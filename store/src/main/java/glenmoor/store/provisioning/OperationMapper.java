@@ -1,5 +1,6 @@
 package glenmoor.store.provisioning;
 
+import glenmoor.core.people.ValueCount;
 import glenmoor.core.provisioning.DeviationView;
 import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
@@ -169,4 +170,7 @@ public interface OperationMapper {
    * How many groups of faults there are: of one application, for one reason; among the newest 50.
    */
   int countFaultsAlike(@Param("within") @Nullable Collection<String> within);
+
+  /** How many operations gave up in each application, where any did. */
+  List<ValueCount> countFaults();
 }

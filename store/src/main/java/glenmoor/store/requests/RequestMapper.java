@@ -2,6 +2,7 @@ package glenmoor.store.requests;
 
 import glenmoor.core.requests.ListedLine;
 import glenmoor.core.requests.OfferNumbers;
+import glenmoor.core.requests.StageNumbers;
 import glenmoor.core.requests.TeamShare;
 import glenmoor.store.people.PersonRow;
 import java.time.Instant;
@@ -51,6 +52,22 @@ public interface RequestMapper {
       Instant lookedAt,
       Integer revision,
       @Nullable String openKey) {}
+
+  /** A move of somebody after which nothing was asked for anew yet. */
+  record MoveRow(Long id, Long personId, Instant detectedAt) {}
+
+  /** Such moves, in order, after one. */
+  List<MoveRow> moves(@Param("after") long after, @Param("limit") int limit);
+
+  /**
+   * Notes that what follows from a move was asked for.
+   *
+   * @return 0 where that was noted already
+   */
+  int takeMove(@Param("id") long id, @Param("now") Instant now);
+
+  /** Notes that nothing is asked for after any move until now. */
+  void noMoves(@Param("now") Instant now);
 
   /**
    * How a line stands: what a move may change of it.
@@ -122,6 +139,9 @@ public interface RequestMapper {
    * @param person for whom; null for whomever
    * @param offer null for whichever
    * @param state null for whichever
+   * @param route null for whichever
+   * @param stage null for whichever; those that wait at it, or ended there
+   * @param within each narrows it
    */
   record Wanted(
       @Nullable Long concerning,
@@ -129,8 +149,32 @@ public interface RequestMapper {
       @Nullable Long person,
       @Nullable String offer,
       @Nullable String state,
+      @Nullable String route,
+      @Nullable Integer stage,
+      List<Within> within,
       long before,
       int limit) {}
+
+  /**
+   * Lines of some packages, or that select one of some entitlements.
+   *
+   * @param entitlements keys, as a JSON array
+   */
+  record Within(List<String> packages, String entitlements) {}
+
+  /** How lines fare at each stage, by what they ask for, of those open or ended since. */
+  List<StageNumbers> stageNumbers(@Param("since") Instant since);
+
+  /**
+   * How many lines ask for something.
+   *
+   * @param people for how many it is asked
+   */
+  record GivenNumbers(
+      String packageKey, String selected, Integer open, Integer approved, Integer people) {}
+
+  /** How many lines ask for what, of those open or ended since. */
+  List<GivenNumbers> givenNumbers(@Param("since") Instant since);
 
   void insertRequest(RequestRow request);
 
