@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_23"];
+    get: operations["list_24"];
     put?: never;
     post?: never;
     delete?: never;
@@ -91,7 +91,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["preview_2"];
+    get: operations["preview_3"];
     put?: never;
     post?: never;
     delete?: never;
@@ -187,7 +187,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_22"];
+    get: operations["list_23"];
     put?: never;
     post?: never;
     delete?: never;
@@ -219,7 +219,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_4"];
+    get: operations["list_5"];
     put?: never;
     post: operations["add"];
     delete?: never;
@@ -315,7 +315,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_21"];
+    get: operations["list_22"];
     put?: never;
     post?: never;
     delete?: never;
@@ -468,6 +468,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/definitions/{kind}/{key}/versions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["versions"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/deviations": {
     parameters: {
       query?: never;
@@ -475,7 +491,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_20"];
+    get: operations["list_21"];
     put?: never;
     post?: never;
     delete?: never;
@@ -491,7 +507,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_19"];
+    get: operations["list_20"];
     put?: never;
     post?: never;
     delete?: never;
@@ -635,9 +651,9 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_3"];
+    get: operations["list_4"];
     put?: never;
-    post: operations["give"];
+    post: operations["give_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -667,7 +683,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_18"];
+    get: operations["list_19"];
     put?: never;
     post?: never;
     delete?: never;
@@ -715,7 +731,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_17"];
+    get: operations["list_18"];
     put?: never;
     post?: never;
     delete?: never;
@@ -731,7 +747,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_2"];
+    get: operations["list_3"];
     put?: never;
     post: operations["load"];
     delete?: never;
@@ -845,7 +861,39 @@ export interface paths {
     };
     get: operations["of"];
     put?: never;
+    post: operations["give"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/grants/past": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["past"];
+    put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/grants/preview": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["preview_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -875,7 +923,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_16"];
+    get: operations["list_17"];
     put?: never;
     post?: never;
     delete?: never;
@@ -939,7 +987,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_15"];
+    get: operations["list_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -955,7 +1003,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_14"];
+    get: operations["list_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1003,7 +1051,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["preview_1"];
+    get: operations["preview_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1019,7 +1067,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_13"];
+    get: operations["list_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1108,6 +1156,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/offers/{key}/questions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["questions"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/operations": {
     parameters: {
       query?: never;
@@ -1115,7 +1179,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_12"];
+    get: operations["list_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1227,7 +1291,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_11"];
+    get: operations["list_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1355,7 +1419,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_10"];
+    get: operations["list_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1451,7 +1515,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_9"];
+    get: operations["list_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1476,6 +1540,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/portfolios/{key}/packages/{package}/across": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["across"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/portfolios/{key}/packages/{package}/holders": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["holders"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/progress": {
     parameters: {
       query?: never;
@@ -1483,7 +1579,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_8"];
+    get: operations["list_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1547,7 +1643,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_7"];
+    get: operations["list_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1611,7 +1707,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_1"];
+    get: operations["list_2"];
     put?: never;
     post: operations["submit"];
     delete?: never;
@@ -1628,6 +1724,38 @@ export interface paths {
       cookie?: never;
     };
     get: operations["numbers"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/requests/numbers/applications": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["applications"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/requests/numbers/stages": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["stages"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1723,7 +1851,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_6"];
+    get: operations["list_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1839,6 +1967,38 @@ export interface paths {
     put?: never;
     post: operations["skip"];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/saved-asks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_1"];
+    put?: never;
+    post: operations["save"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/saved-asks/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete: operations["drop_1"];
     options?: never;
     head?: never;
     patch?: never;
@@ -2059,7 +2219,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_5"];
+    get: operations["list_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -2120,6 +2280,12 @@ export interface components {
       key: string;
       question: string;
     };
+    AnswersSoFar: {
+      answers: {
+        [key: string]: string;
+      };
+      worker?: string;
+    };
     ApplicationDetail: {
       after: string[];
       care: string[];
@@ -2167,6 +2333,25 @@ export interface components {
       required: boolean;
       text: string;
       where: string;
+    };
+    AtStage: {
+      ask: string[];
+      /** Format: int32 */
+      declined: number;
+      /** Format: int32 */
+      lapsed: number;
+      /** @description A whole number of 64 bits, as a text */
+      medianSeconds?: string;
+      name: string;
+      /** Format: date-time */
+      oldest?: string;
+      /** Format: int32 */
+      open: number;
+      route: string;
+      /** Format: int32 */
+      settled: number;
+      /** Format: int32 */
+      stage: number;
     };
     Attaching: {
       reason: string;
@@ -2320,6 +2505,13 @@ export interface components {
     DefinitionText: {
       text: string;
     };
+    DefinitionVersion: {
+      by: string;
+      /** Format: date-time */
+      since: string;
+      text: string;
+      why: string;
+    };
     Deviation: {
       /** Format: date-time */
       acceptedAt: string;
@@ -2350,6 +2542,18 @@ export interface components {
       change: string;
       key: string;
       kind: string;
+    };
+    DirectlyGiven: {
+      /** Format: date-time */
+      endsAt?: string;
+      gives: components["schemas"]["Gives"][];
+      /** @description A whole number of 64 bits, as a text */
+      grant?: string;
+      name: string;
+      rolePackage: string;
+      /** Format: date-time */
+      startsAt: string;
+      subject: components["schemas"]["Who"];
     };
     Drafted: {
       changes: components["schemas"]["Difference"][];
@@ -2397,6 +2601,7 @@ export interface components {
       application: string;
       key: string;
       kind: string;
+      owner: string;
       plainName: string;
       /** @enum {string} */
       risk: "LOW" | "USUAL" | "HIGH" | "CRITICAL";
@@ -2503,6 +2708,7 @@ export interface components {
       files: components["schemas"]["File"][];
       online?: boolean;
       replace: boolean;
+      why?: string;
     };
     Forecasted: {
       events: {
@@ -2576,7 +2782,11 @@ export interface components {
       state: string;
     };
     Held: {
+      answers: {
+        [key: string]: string;
+      };
       basis: string;
+      changeable: boolean;
       endable: boolean;
       /** Format: date-time */
       endsAt?: string;
@@ -2589,9 +2799,15 @@ export interface components {
       name: string;
       offer: string;
       purpose: string;
+      resumable: boolean;
       /** Format: date-time */
       startsAt: string;
       target: string;
+    };
+    HeldAcross: {
+      groupedBy: string;
+      groups: components["schemas"]["ValueCount"][];
+      name: string;
     };
     HeldChange: {
       /** Format: date-time */
@@ -2638,6 +2854,24 @@ export interface components {
       /** Format: date-time */
       observedSince?: string;
       technicalName: string;
+    };
+    InApplication: {
+      application: string;
+      /** Format: int32 */
+      approved: number;
+      /** Format: int32 */
+      asked: number;
+      /** Format: int32 */
+      faults: number;
+      name: string;
+      /** Format: int32 */
+      open: number;
+      /** Format: int32 */
+      privileged: number;
+      /** Format: int32 */
+      seats?: number;
+      /** Format: int32 */
+      taken?: number;
     };
     Issued: {
       account: string;
@@ -2754,6 +2988,7 @@ export interface components {
       reason: string;
       risk: string;
       rolePackage: string;
+      seats: components["schemas"]["SeatsLeft"][];
       stages: components["schemas"]["StageShown"][];
       /** Format: date */
       startDay?: string;
@@ -2882,6 +3117,18 @@ export interface components {
       decision: components["schemas"]["NewDecision"];
       lines: string[];
     };
+    NewGrant: {
+      answers?: {
+        [key: string]: string;
+      };
+      /** Format: date */
+      lastDay?: string;
+      offer: string;
+      reason: string;
+      /** Format: date */
+      startDay?: string;
+      worker: string;
+    };
     NewPassword: {
       login: string;
       newPassword: string;
@@ -2904,6 +3151,17 @@ export interface components {
       /** Format: date */
       startDay?: string;
       worker?: string;
+    };
+    NewSavedLine: {
+      answers?: {
+        [key: string]: string;
+      };
+      offer: string;
+      reason?: string;
+    };
+    NewSavedSet: {
+      lines: components["schemas"]["NewSavedLine"][];
+      name: string;
     };
     Note: {
       note: string;
@@ -2954,6 +3212,7 @@ export interface components {
     };
     OfferOf: {
       audience: string;
+      direct: boolean;
       key: string;
       name: string;
       open: boolean;
@@ -3049,6 +3308,20 @@ export interface components {
       unchanged: number;
       warnings: string[];
     };
+    PackageHolder: {
+      basis: string;
+      by: string;
+      detail: string;
+      endable: boolean;
+      /** Format: date-time */
+      from: string;
+      /** @description A whole number of 64 bits, as a text */
+      grant: string;
+      name: string;
+      /** Format: date-time */
+      to?: string;
+      worker: string;
+    };
     PackageOf: {
       gives: components["schemas"]["Gives"][];
       /** Format: int32 */
@@ -3057,6 +3330,7 @@ export interface components {
       name: string;
       offers: components["schemas"]["OfferOf"][];
       purpose: string;
+      retired: string;
       tags: string[];
     };
     PageAccountLine: {
@@ -3143,6 +3417,10 @@ export interface components {
       items: components["schemas"]["OrderFile"][];
       next?: string;
     };
+    PagePackageHolder: {
+      items: components["schemas"]["PackageHolder"][];
+      next?: string;
+    };
     PagePlaybookShown: {
       items: components["schemas"]["PlaybookShown"][];
       next?: string;
@@ -3169,6 +3447,10 @@ export interface components {
     };
     PageRunListed: {
       items: components["schemas"]["RunListed"][];
+      next?: string;
+    };
+    PageSavedSet: {
+      items: components["schemas"]["SavedSet"][];
       next?: string;
     };
     PageServiceAccount: {
@@ -3273,6 +3555,7 @@ export interface components {
       builds: boolean;
       bundlers: components["schemas"]["Who"][];
       entitlements: components["schemas"]["Gives"][];
+      gives: boolean;
       key: string;
       name: string;
       packages: components["schemas"]["PackageOf"][];
@@ -3290,6 +3573,7 @@ export interface components {
       offer: string;
       risk: string;
       rolePackage: string;
+      seats: components["schemas"]["SeatsLeft"][];
       stages: components["schemas"]["PreviewStage"][];
       /** Format: date-time */
       startsAt: string;
@@ -3534,6 +3818,30 @@ export interface components {
       state: string;
       what: string;
     };
+    SavedLine: {
+      answers: {
+        [key: string]: string;
+      };
+      offer: string;
+      reason: string;
+    };
+    SavedSet: {
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      lines: components["schemas"]["SavedLine"][];
+      name: string;
+      /** Format: date-time */
+      savedAt: string;
+    };
+    SeatsLeft: {
+      application: string;
+      /** Format: int32 */
+      free: number;
+      name: string;
+      /** Format: int32 */
+      seats: number;
+      takes: boolean;
+    };
     ServiceAccount: {
       application: string;
       /** Format: date-time */
@@ -3649,6 +3957,9 @@ export interface components {
     };
     StreamingResponseBody: unknown;
     Sum: {
+      accounts: {
+        [key: string]: components["schemas"]["Balance"];
+      };
       byApplication: {
         [key: string]: components["schemas"]["Balance"];
       };
@@ -3656,6 +3967,9 @@ export interface components {
         [key: string]: components["schemas"]["Balance"];
       };
       coming: {
+        [key: string]: number;
+      };
+      conflicts: {
         [key: string]: number;
       };
       events: {
@@ -4076,7 +4390,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_23: {
+  list_24: {
     parameters: {
       query?: never;
       header?: never;
@@ -4215,7 +4529,7 @@ export interface operations {
       };
     };
   };
-  preview_2: {
+  preview_3: {
     parameters: {
       query: {
         worker: string;
@@ -4355,7 +4669,7 @@ export interface operations {
       };
     };
   };
-  list_22: {
+  list_23: {
     parameters: {
       query?: {
         all?: boolean;
@@ -4405,7 +4719,7 @@ export interface operations {
       };
     };
   };
-  list_4: {
+  list_5: {
     parameters: {
       query?: {
         worker?: string;
@@ -4571,7 +4885,7 @@ export interface operations {
       };
     };
   };
-  list_21: {
+  list_22: {
     parameters: {
       query?: {
         after?: string;
@@ -4855,7 +5169,30 @@ export interface operations {
       };
     };
   };
-  list_20: {
+  versions: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        kind: string;
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DefinitionVersion"][];
+        };
+      };
+    };
+  };
+  list_21: {
     parameters: {
       query?: {
         application?: string;
@@ -4879,7 +5216,7 @@ export interface operations {
       };
     };
   };
-  list_19: {
+  list_20: {
     parameters: {
       query?: {
         application?: string;
@@ -5101,7 +5438,7 @@ export interface operations {
       };
     };
   };
-  list_3: {
+  list_4: {
     parameters: {
       query?: {
         ended?: boolean;
@@ -5125,7 +5462,7 @@ export interface operations {
       };
     };
   };
-  give: {
+  give_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -5175,7 +5512,7 @@ export interface operations {
       };
     };
   };
-  list_18: {
+  list_19: {
     parameters: {
       query?: {
         kind?: string;
@@ -5250,7 +5587,7 @@ export interface operations {
       };
     };
   };
-  list_17: {
+  list_18: {
     parameters: {
       query?: never;
       header?: never;
@@ -5270,7 +5607,7 @@ export interface operations {
       };
     };
   };
-  list_2: {
+  list_3: {
     parameters: {
       query?: {
         after?: string;
@@ -5479,6 +5816,78 @@ export interface operations {
       };
     };
   };
+  give: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewGrant"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DirectlyGiven"];
+        };
+      };
+    };
+  };
+  past: {
+    parameters: {
+      query: {
+        worker: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageHeld"];
+        };
+      };
+    };
+  };
+  preview_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewGrant"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DirectlyGiven"];
+        };
+      };
+    };
+  };
   end_1: {
     parameters: {
       query?: never;
@@ -5503,7 +5912,7 @@ export interface operations {
       };
     };
   };
-  list_16: {
+  list_17: {
     parameters: {
       query?: {
         state?: string;
@@ -5601,7 +6010,7 @@ export interface operations {
       };
     };
   };
-  list_15: {
+  list_16: {
     parameters: {
       query?: never;
       header?: never;
@@ -5621,7 +6030,7 @@ export interface operations {
       };
     };
   };
-  list_14: {
+  list_15: {
     parameters: {
       query?: {
         subject?: string;
@@ -5696,7 +6105,7 @@ export interface operations {
       };
     };
   };
-  preview_1: {
+  preview_2: {
     parameters: {
       query: {
         worker: string;
@@ -5720,7 +6129,7 @@ export interface operations {
       };
     };
   };
-  list_13: {
+  list_14: {
     parameters: {
       query?: {
         worker?: string;
@@ -5859,7 +6268,33 @@ export interface operations {
       };
     };
   };
-  list_12: {
+  questions: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AnswersSoFar"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": string[];
+        };
+      };
+    };
+  };
+  list_13: {
     parameters: {
       query?: {
         state?: string;
@@ -6032,7 +6467,7 @@ export interface operations {
       };
     };
   };
-  list_11: {
+  list_12: {
     parameters: {
       query?: {
         text?: string;
@@ -6222,7 +6657,7 @@ export interface operations {
       };
     };
   };
-  list_10: {
+  list_11: {
     parameters: {
       query?: {
         after?: string;
@@ -6370,7 +6805,7 @@ export interface operations {
       };
     };
   };
-  list_9: {
+  list_10: {
     parameters: {
       query?: {
         after?: string;
@@ -6415,7 +6850,56 @@ export interface operations {
       };
     };
   };
-  list_8: {
+  across: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+        package: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HeldAcross"];
+        };
+      };
+    };
+  };
+  holders: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path: {
+        key: string;
+        package: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PagePackageHolder"];
+        };
+      };
+    };
+  };
+  list_9: {
     parameters: {
       query?: {
         open?: boolean;
@@ -6505,7 +6989,7 @@ export interface operations {
       };
     };
   };
-  list_7: {
+  list_8: {
     parameters: {
       query?: {
         application?: string;
@@ -6621,13 +7105,17 @@ export interface operations {
       };
     };
   };
-  list_1: {
+  list_2: {
     parameters: {
       query?: {
         whose?: string;
         worker?: string;
         offer?: string;
         state?: string;
+        application?: string;
+        risk?: string;
+        route?: string;
+        stage?: number;
         after?: string;
         limit?: number;
       };
@@ -6690,6 +7178,46 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Numbers"][];
+        };
+      };
+    };
+  };
+  applications: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InApplication"][];
+        };
+      };
+    };
+  };
+  stages: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AtStage"][];
         };
       };
     };
@@ -6817,7 +7345,7 @@ export interface operations {
       };
     };
   };
-  list_6: {
+  list_7: {
     parameters: {
       query?: {
         playbook?: string;
@@ -7018,6 +7546,71 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["RunShown"];
         };
+      };
+    };
+  };
+  list_1: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageSavedSet"];
+        };
+      };
+    };
+  };
+  save: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewSavedSet"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  drop_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };
@@ -7367,7 +7960,7 @@ export interface operations {
       };
     };
   };
-  list_5: {
+  list_6: {
     parameters: {
       query?: never;
       header?: never;

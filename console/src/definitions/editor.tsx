@@ -8,12 +8,14 @@ import { GroupPages } from "../frame/group-pages";
 import { WorkLine } from "../jobs/work-line";
 import { LetterDraft } from "../letters/letter-draft";
 import { Button } from "../parts/button";
+import { Field } from "../parts/field";
 import { count } from "../parts/moments";
 import { Fault } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { OfferDraft } from "../requests/offer-draft";
 import { PlaybookDraft } from "../playbooks/playbook-draft";
 import { DefinitionText, lineOf } from "./definition-text";
+import { Versions } from "./versions";
 
 const WRITTEN = 400;
 
@@ -48,6 +50,7 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
   const queries = useQueryClient();
   const [text, setText] = useState(before);
   const [work, setWork] = useState<string>();
+  const [why, setWhy] = useState("");
   const field = useRef<HTMLTextAreaElement>(null);
   const settled = useSettled(text);
   const checked = useQuery({
@@ -58,13 +61,16 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
   const { data: followed } = useWork(work);
   const send = useMutation({
     mutationFn: (forecast: boolean) => {
-      const body = { files: [{ name: `${kind}.yaml`, text }], replace: false };
+      const body = { files: [{ name: `${kind}.yaml`, text }], replace: false, why };
       return forecast
         ? data<Work>(api.POST("/api/v1/definitions/forecast", { body }))
         : data<Work>(api.POST("/api/v1/definitions", { body }));
     },
     onSuccess: (begun) => setWork(begun.id),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["definition-check"] }),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ["definition-check"] });
+      void queries.invalidateQueries({ queryKey: ["definition-versions"] });
+    },
   });
   const mistakes = (checked.data?.mistakes ?? []).map((each) => ({
     line: lineOf(each.pointer),
@@ -74,6 +80,8 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
   const key = keyIn(settled, kind);
   const portfolio = kind === "portfolio" ? key : /^portfolio: *([a-z0-9-]+)$/m.exec(settled)?.[1];
   const good = checked.data !== undefined && mistakes.length === 0 && settled === text;
+  const mayLoad = may(session, "load-definitions") || may(session, OWN[kind]);
+  const needsWhy = changes.some((each) => each.kind === "package" && each.change !== "added");
   const busy = send.isPending || (followed !== undefined && isOpen(followed));
   return (
     <div className="flex min-h-0 grow flex-col">
@@ -112,11 +120,20 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
           </ul>
           {checked.error && <Fault problem={checked.error} />}
           {send.error && <Fault problem={send.error} />}
+          {mayLoad && changes.length > 0 && (
+            <Field
+              label={needsWhy ? "Why; it is kept, for those who have it" : "Why; it is kept (if you like)"}
+              value={why}
+              maxLength={1000}
+              onChange={(event) => setWhy(event.target.value)}
+              className="mt-3 max-w-xl"
+            />
+          )}
           <div className="mt-3 flex flex-wrap items-center gap-2">
-            {(may(session, "load-definitions") || may(session, OWN[kind])) && (
+            {mayLoad && (
               <Button
                 kind="primary"
-                disabled={!good || busy || changes.length === 0}
+                disabled={!good || busy || changes.length === 0 || (needsWhy && !why.trim())}
                 onClick={() => send.mutate(false)}
               >
                 Load it
@@ -138,6 +155,7 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
           {kind === "letter" && key && <LetterDraft letter={key} text={settled} good={good} />}
           {kind === "offer" && key && <OfferDraft offer={key} text={settled} good={good} />}
           {kind === "playbook" && key && <PlaybookDraft playbook={key} text={settled} good={good} />}
+          {key && before && <Versions kind={kind} definition={key} take={setText} />}
         </div>
       </div>
     </div>

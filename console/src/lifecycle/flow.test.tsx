@@ -65,6 +65,8 @@ const forecast: Forecasted = {
     operations: 12,
     operationsByKind: { create: 2, add: 9, disable: 1 },
     byApplication: { directory: { losses: 4, gains: 8 } },
+    accounts: {},
+    conflicts: {},
     groupedBy: "Department",
     byGroup: {
       Deck: { losses: 0, gains: 8 },
@@ -131,6 +133,8 @@ describe("a feed's forecast", () => {
       operations: 0,
       operationsByKind: {},
       byApplication: {},
+      accounts: {},
+      conflicts: {},
       groupedBy: "Department",
       byGroup: {},
       lines: [],

@@ -2,13 +2,16 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, data, Problem } from "../api/client";
+import { useSession } from "../api/session";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 import { AskPreview } from "./ask-preview";
 import { QuestionField } from "./question-field";
-import { givesOf, isAsked } from "./words";
+import { addAsk } from "./use-list";
+import { useAskedQuestions } from "./use-requests";
+import { givesOf } from "./words";
 
 /** Asks for one offer: what it gives, what it asks, who decides, before anything is sent. */
 export function AskPage() {
@@ -32,24 +35,55 @@ export function AskPage() {
       </>
     );
   }
-  return <AskForm key={key + worker} offer={offer} worker={worker} />;
+  const grant = query.get("change");
+  return grant ? (
+    <ChangeForm key={grant} offer={offer} worker={worker} grant={grant} />
+  ) : (
+    <AskForm key={key + worker} offer={offer} worker={worker} />
+  );
+}
+
+/** Asks for other answers to what somebody has, beginning with those it has. */
+function ChangeForm({ offer, worker, grant }: { offer: Offered; worker: string; grant: string }) {
+  const { data: session } = useSession();
+  const whose = worker || (session?.worker ?? "");
+  const held = useQuery({
+    queryKey: ["grants", whose],
+    enabled: whose !== "",
+    queryFn: () => data(api.GET("/api/v1/grants", { params: { query: { worker: whose, limit: 200 } } })),
+  });
+  if (held.error) return <Fault problem={held.error} />;
+  if (!held.data) return <Waiting what="what is held" />;
+  const found = held.data.items.find((each) => String(each.id) === grant);
+  return <AskForm offer={offer} worker={worker} grant={grant} before={found?.answers ?? {}} />;
 }
 
 type Offered = Awaited<ReturnType<typeof offers>>[number];
 const offers = () => data(api.GET("/api/v1/offers", { params: { query: {} } }));
 
-function AskForm({ offer, worker }: { offer: Offered; worker: string }) {
+function AskForm({
+  offer,
+  worker,
+  grant,
+  before = {},
+}: {
+  offer: Offered;
+  worker: string;
+  grant?: string;
+  before?: Record<string, string>;
+}) {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const [answers, setAnswers] = useState<Record<string, string>>({});
+  const [answers, setAnswers] = useState<Record<string, string>>(before);
   const [reason, setReason] = useState("");
   const [startDay, setStartDay] = useState("");
   const [lastDay, setLastDay] = useState("");
   const [once] = useState(() => crypto.randomUUID());
-  const asked = offer.questions.filter((question) => isAsked(question.where, answers));
+  const asked = useAskedQuestions(offer, worker, answers);
   const line = {
     offer: offer.key,
     worker: worker || undefined,
+    ...(grant ? { kind: "change", grant } : {}),
     startDay: startDay || undefined,
     lastDay: lastDay || undefined,
     reason,
@@ -87,6 +121,7 @@ function AskForm({ offer, worker }: { offer: Offered; worker: string }) {
     <>
       <Title strong={offer.name}>{offer.purpose}</Title>
       <p className="mt-1 text-dense text-muted">
+        {grant && "to change what is held · "}
         {worker ? `for ${worker}` : "for yourself"} · {givesOf(offer.gives)}
       </p>
       <div className="mt-5 grid gap-8 lg:grid-cols-[minmax(20rem,30rem)_1fr]">
@@ -114,29 +149,41 @@ function AskForm({ offer, worker }: { offer: Offered; worker: string }) {
             maxLength={1000}
             onChange={(event) => changed(setReason)(event.target.value)}
           />
-          <div className="grid gap-4 sm:grid-cols-2">
-            <Field
-              label="From; empty for at once"
-              type="date"
-              value={startDay}
-              wrong={wrong("startDay")}
-              onChange={(event) => changed(setStartDay)(event.target.value)}
-            />
-            {offer.lastDayChosen && (
+          {!grant && (
+            <div className="grid gap-4 sm:grid-cols-2">
               <Field
-                label={`Until; empty for ${offer.term === "open" ? "open-ended" : offer.term.replace("up to ", "")}`}
+                label="From; empty for at once"
                 type="date"
-                value={lastDay}
-                wrong={wrong("lastDay")}
-                onChange={(event) => changed(setLastDay)(event.target.value)}
+                value={startDay}
+                wrong={wrong("startDay")}
+                onChange={(event) => changed(setStartDay)(event.target.value)}
               />
-            )}
-          </div>
+              {offer.lastDayChosen && (
+                <Field
+                  label={`Until; empty for ${offer.term === "open" ? "open-ended" : offer.term.replace("up to ", "")}`}
+                  type="date"
+                  value={lastDay}
+                  wrong={wrong("lastDay")}
+                  onChange={(event) => changed(setLastDay)(event.target.value)}
+                />
+              )}
+            </div>
+          )}
           {problem && <Fault problem={problem} />}
           <div className="flex gap-3">
             <Button kind="primary" type="submit" disabled={preview.isPending || send.isPending}>
               {preview.data ? "Ask for it" : "See who decides"}
             </Button>
+            {!grant && !worker && (
+              <Button
+                onClick={() => {
+                  addAsk({ offer: offer.key, name: offer.name, answers: line.answers, reason });
+                  navigate("/requests");
+                }}
+              >
+                Add it to my list
+              </Button>
+            )}
             <Button onClick={() => navigate("/requests")}>Leave it</Button>
           </div>
         </form>

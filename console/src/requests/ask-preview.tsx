@@ -9,8 +9,11 @@ export function AskPreview({ line }: { line: Schemas["PreviewLine"] }) {
   return (
     <section aria-label="What would come of it" className="border-l-3 border-info pl-5">
       <p className="text-lead">
-        {line.subject.name} would have it from {day(line.startsAt, zone)}
-        {line.endsAt ? ` to ${lastDay(line.endsAt, zone)}` : ", with no end"}.
+        {line.kind === "remove"
+          ? `${line.subject.name} would have it no longer${line.endsAt ? ` after ${lastDay(line.endsAt, zone)}` : ""}.`
+          : `${line.subject.name} would have it from ${day(line.startsAt, zone)}${
+              line.endsAt ? ` to ${lastDay(line.endsAt, zone)}` : ", with no end"
+            }.`}
       </p>
       <ul className="mt-2">
         {line.gives.map((each) => (
@@ -22,6 +25,7 @@ export function AskPreview({ line }: { line: Schemas["PreviewLine"] }) {
           </li>
         ))}
       </ul>
+      <SeatsLeft seats={line.seats} />
       {line.conflicts.map((each) => (
         <div key={each.rule} className="mt-3 border-l-3 border-danger bg-danger-wash px-4 py-2">
           <p>
@@ -36,5 +40,25 @@ export function AskPreview({ line }: { line: Schemas["PreviewLine"] }) {
       <h2 className="mt-4 mb-1 font-bold">Who decides</h2>
       <PreviewStages stages={line.stages} />
     </section>
+  );
+}
+
+/** How many seats are left where somebody would take one; nothing where none is counted. */
+export function SeatsLeft({ seats }: { seats: Schemas["SeatsLeft"][] }) {
+  const taken = seats.filter((each) => each.takes);
+  if (taken.length === 0) return null;
+  return (
+    <ul className="mt-2">
+      {taken.map((each) => (
+        <li
+          key={each.application}
+          className={`text-dense ${each.free === 0 ? "text-warning" : "text-muted"}`}
+        >
+          {each.free === 0
+            ? `${each.name} has no free seat: all ${each.seats} are taken.`
+            : `It takes a seat in ${each.name}: ${each.free} of ${each.seats} are free.`}
+        </li>
+      ))}
+    </ul>
   );
 }

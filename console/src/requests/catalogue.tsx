@@ -1,14 +1,17 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { X } from "lucide-react";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button, ButtonLink } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { Field } from "../parts/field";
+import { count } from "../parts/moments";
 import { PersonChoice } from "../parts/person-choice";
 import { Empty, Fault, Waiting } from "../parts/states";
+import { listAsks, useListedAsks } from "./use-list";
 import { decidersOf, givesOf } from "./words";
 
 type Offered = Schemas["Offered"];
@@ -62,10 +65,59 @@ export function Catalogue() {
         )}
         <For worker={worker} own={session?.worker ?? ""} choose={(chosen) => set("for", chosen)} />
       </div>
+      <Kept />
       {found.error && <Fault problem={found.error} />}
       {!found.data && !found.error && <Waiting what="what you can ask for" />}
       {found.data && <Offers offers={found.data} worker={worker} looked={text !== "" || like !== ""} />}
     </>
+  );
+}
+
+/** What is on the list already, and sets that were kept for another time; nothing where there is neither. */
+function Kept() {
+  const asks = useListedAsks();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const { data: sets } = useQuery({
+    queryKey: ["saved-asks"],
+    staleTime: 60_000,
+    queryFn: () => data(api.GET("/api/v1/saved-asks", { params: { query: { limit: 50 } } })),
+  });
+  const drop = useMutation({
+    mutationFn: (id: string) => data(api.DELETE("/api/v1/saved-asks/{id}", { params: { path: { id } } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["saved-asks"] }),
+  });
+  const kept = sets?.items ?? [];
+  if (asks.length === 0 && kept.length === 0) return null;
+  return (
+    <div className="mt-3 flex flex-wrap items-center gap-x-6 gap-y-1 border-l-3 border-info pl-4">
+      {asks.length > 0 && (
+        <Link to="/requests/list">
+          {count(asks.length, "thing is", "things are")} on your list: ask for them together
+        </Link>
+      )}
+      {kept.map((set) => (
+        <span key={set.id} className="flex items-center">
+          <Button
+            kind="quiet"
+            onClick={() => {
+              listAsks(set.lines.map((line) => ({ ...line, name: line.offer })));
+              navigate("/requests/list");
+            }}
+          >
+            {set.name}
+          </Button>
+          <button
+            type="button"
+            aria-label={`Drop ${set.name}`}
+            className="rounded-sm p-1 text-muted hover:bg-muted-wash"
+            onClick={() => drop.mutate(set.id)}
+          >
+            <X size={14} aria-hidden />
+          </button>
+        </span>
+      ))}
+    </div>
   );
 }
 

@@ -4,9 +4,9 @@ import { Link, useNavigate } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { useNow, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
-import { Button } from "../parts/button";
+import { Button, ButtonLink } from "../parts/button";
 import { Field } from "../parts/field";
-import { away, lastDay } from "../parts/moments";
+import { away, day, lastDay } from "../parts/moments";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
 
@@ -45,8 +45,14 @@ export function Holdings({ worker, own }: { worker: string; own: boolean }) {
     queryFn: () => data(api.GET("/api/v1/grants", { params: { query: { worker, limit: 200 } } })),
     refetchInterval: 15_000,
   });
+  const { data: past } = useQuery({
+    queryKey: ["grants", worker, "past"],
+    queryFn: () => data(api.GET("/api/v1/grants/past", { params: { query: { worker, limit: 20 } } })),
+    refetchInterval: 30_000,
+  });
   const given = held?.items.filter((each) => each.basis !== "birthright") ?? [];
-  if (given.length === 0) return null;
+  const over = past?.items.filter((each) => each.resumable) ?? [];
+  if (given.length === 0) return <Past over={over} worker={worker} own={own} />;
   return (
     <>
       <Heading aside={own ? "give back what you need no more" : "beside what their work brings"}>
@@ -57,6 +63,7 @@ export function Holdings({ worker, own }: { worker: string; own: boolean }) {
           <Holding key={each.id} held={each} worker={worker} own={own} />
         ))}
       </ul>
+      <Past over={over} worker={worker} own={own} />
     </>
   );
 }
@@ -104,6 +111,11 @@ function Holding({ held, worker, own }: { held: Held; worker: string; own: boole
             Ask for longer
           </Button>
         )}
+        {held.changeable && (
+          <ButtonLink to={`/requests/ask/${held.offer}?change=${held.id}${own ? "" : `&for=${worker}`}`}>
+            Change
+          </ButtonLink>
+        )}
         {held.endable && !ending && (
           <Button onClick={() => setEnding(true)}>{own ? "Give back" : "End"}</Button>
         )}
@@ -128,5 +140,46 @@ function Holding({ held, worker, own }: { held: Held; worker: string; own: boole
         </p>
       )}
     </li>
+  );
+}
+
+/** What is over and could be had once more, with the same answers; nothing where there is none. */
+function Past({ over, worker, own }: { over: Held[]; worker: string; own: boolean }) {
+  const zone = useZone();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const resume = useMutation({
+    mutationFn: (held: Held) =>
+      data(
+        api.POST("/api/v1/requests", {
+          body: {
+            lines: [
+              { offer: held.offer, worker, kind: "resume", grant: held.id, reason: "It is needed again." },
+            ],
+          },
+        }),
+      ),
+    onSuccess: (made) => navigate(`/requests/${made.id}`),
+    onSettled: () => queries.invalidateQueries(),
+  });
+  if (over.length === 0) return null;
+  return (
+    <>
+      <Heading aside="within ninety days">{own ? "What you had" : "What they had"}</Heading>
+      {resume.error && <Fault problem={resume.error} />}
+      <ul className="border-t border-rule">
+        {over.map((each) => (
+          <li key={each.id} className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-rule py-2">
+            <span className="min-w-56 grow">{each.name}</span>
+            <span className="text-dense text-muted">
+              {each.endsAt ? `ended on ${day(each.endsAt, zone)}` : ""}
+            </span>
+            <Button disabled={resume.isPending} onClick={() => resume.mutate(each)}>
+              Ask for it again
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

@@ -42,7 +42,12 @@ export function LinesTable({ whose }: { whose: "mine" | "all" }) {
   const navigate = useNavigate();
   const [query, setQuery] = useSearchParams();
   const state = query.get("state") ?? "";
-  const offer = query.get("offer") ?? "";
+  const narrow = Object.fromEntries(
+    ["offer", "application", "risk", "route", "stage"].flatMap((key) => {
+      const value = query.get(key);
+      return value ? [[key, value]] : [];
+    }),
+  );
   const {
     query: asked,
     rows,
@@ -50,12 +55,12 @@ export function LinesTable({ whose }: { whose: "mine" | "all" }) {
     complete,
     whole,
   } = usePages(
-    ["requests", whose, state, offer],
+    ["requests", whose, state, narrow],
     (after) =>
       data(
         api.GET("/api/v1/requests", {
           params: {
-            query: { whose, state: state || undefined, offer: offer || undefined, after, limit: 100 },
+            query: { whose, state: state || undefined, ...narrow, after, limit: 100 },
           },
         }),
       ),
@@ -84,9 +89,14 @@ export function LinesTable({ whose }: { whose: "mine" | "all" }) {
           }
         />
       </div>
-      {offer && (
+      {Object.keys(narrow).length > 0 && (
         <p className="mb-3 text-dense text-muted">
-          of the offer <span className="font-mono">{offer}</span> · <Link to="/requests?tab=all">of all</Link>
+          {Object.entries(narrow).map(([key, value]) => (
+            <span key={key}>
+              {key === "risk" ? "risk at least" : key} <span className="font-mono">{value}</span> ·{" "}
+            </span>
+          ))}
+          <Link to="/requests?tab=all">all of them</Link>
         </p>
       )}
       {rows.length === 0 ? (

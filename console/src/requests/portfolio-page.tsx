@@ -46,7 +46,7 @@ export function PortfolioPage() {
       <ul className="border-t border-rule">
         {shown.packages.length === 0 && <li className="py-3 text-muted">None was built yet.</li>}
         {shown.packages.map((each) => (
-          <Package key={each.key} each={each} builds={shown.builds} />
+          <Package key={each.key} each={each} portfolio={key} builds={shown.builds} />
         ))}
       </ul>
       <Heading aside="packages are made of this, and of nothing else">In it</Heading>
@@ -55,13 +55,30 @@ export function PortfolioPage() {
   );
 }
 
-function Package({ each, builds }: { each: Shown["packages"][number]; builds: boolean }) {
+function Package({
+  each,
+  portfolio,
+  builds,
+}: {
+  each: Shown["packages"][number];
+  portfolio: string;
+  builds: boolean;
+}) {
   return (
     <li className="grid gap-x-8 gap-y-1 border-b border-rule py-3 lg:grid-cols-[1fr_minmax(20rem,30rem)]">
       <div>
         <p>
-          <span className="font-bold">{each.name}</span>{" "}
+          <Link className="font-bold" to={`/portfolios/${portfolio}/packages/${each.key}`}>
+            {each.name}
+          </Link>{" "}
           <span className="text-muted">held by {count(each.holders, "person", "people")}</span>
+          {each.retired && (
+            <span className="ml-3">
+              <Badge state="withdrawn">
+                {each.retired === "stay" ? "retired" : `retired, held ${each.retired}`}
+              </Badge>
+            </span>
+          )}
           {builds && (
             <Link className="ml-4 text-dense" to={`/definitions/package/${each.key}`}>
               Change it

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useNow, useSession, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
@@ -9,10 +9,12 @@ import { Field } from "../parts/field";
 import { day, lastDay, time } from "../parts/moments";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
+import { SeatsLeft } from "./ask-preview";
 import { LineDecision } from "./line-decision";
 import { RouteLine } from "./route-line";
 import { useRequest } from "./use-requests";
-import { decidersOf, noteWords } from "./words";
+import { listAsks } from "./use-list";
+import { decidersOf, kindWords, noteWords } from "./words";
 
 type Shown = Schemas["RequestShown"];
 type Line = Schemas["LineShown"];
@@ -63,7 +65,7 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
         <Badge state={line.state} />
         <Who who={line.subject} />
         <span className="text-dense text-muted">{line.subjectDetail}</span>
-        {line.kind === "extend" && <span className="text-dense text-muted">for longer</span>}
+        {kindWords(line.kind) && <span className="text-dense text-info">{kindWords(line.kind)}</span>}
       </div>
       {line.reason && <p className="mt-2 max-w-prose">“{line.reason}”</p>}
       {line.endReason && <p className="mt-1 max-w-prose text-danger">{line.endReason}</p>}
@@ -99,6 +101,7 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
           )}
         </div>
       </div>
+      <SeatsLeft seats={line.seats} />
       <Conflicts line={line} zone={zone} />
       <RouteLine line={line} now={now} zone={zone} />
       <Stages line={line} zone={zone} />
@@ -191,6 +194,31 @@ function Stages({ line, zone }: { line: Line; zone: string }) {
   );
 }
 
+/** Puts what was asked for anew on the list, to be asked for once more. */
+function AskAgain({ request }: { request: Shown }) {
+  const navigate = useNavigate();
+  const lines = request.lines.filter((line) => line.kind === "new");
+  if (lines.length === 0 || request.lines.some((line) => line.state === "open")) return null;
+  return (
+    <Button
+      onClick={() => {
+        const byOffer = new Map(lines.map((line) => [line.offer, line]));
+        listAsks(
+          [...byOffer.values()].map((line) => ({
+            offer: line.offer,
+            name: line.name,
+            answers: Object.fromEntries(line.answers.map((each) => [each.key, each.answer])),
+            reason: line.reason,
+          })),
+        );
+        navigate("/requests/list");
+      }}
+    >
+      Ask again
+    </Button>
+  );
+}
+
 function Story({ request }: { request: Shown }) {
   const zone = useZone();
   const queries = useQueryClient();
@@ -244,6 +272,7 @@ function Story({ request }: { request: Shown }) {
         <Button disabled={!text.trim() || say.isPending} onClick={() => say.mutate()}>
           Say it
         </Button>
+        <AskAgain request={request} />
         {request.withdrawable && (
           <Button kind="danger" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
             Withdraw what is open

@@ -5,9 +5,14 @@ export const room: Room = {
   routes: [
     { path: "/requests", lazy: page(() => import("./requests-page"), "RequestsPage") },
     { path: "/requests/ask/:offer", lazy: page(() => import("./ask-page"), "AskPage") },
+    { path: "/requests/list", lazy: page(() => import("./ask-list-page"), "AskListPage") },
     { path: "/requests/:request", lazy: page(() => import("./request-page"), "RequestPage") },
     { path: "/portfolios", lazy: page(() => import("./portfolios-page"), "PortfoliosPage") },
     { path: "/portfolios/:portfolio", lazy: page(() => import("./portfolio-page"), "PortfolioPage") },
+    {
+      path: "/portfolios/:portfolio/packages/:package",
+      lazy: page(() => import("./package-page"), "PackagePage"),
+    },
     { path: "/away", lazy: page(() => import("./away-page"), "AwayPage") },
   ],
   open: [{ path: "/decide", lazy: page(() => import("./decide-page"), "DecidePage") }],

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schemas } from "../api/client";
 
 /** Lines of requests that wait for whoever is signed in. */
@@ -29,4 +29,28 @@ export function useDecision(line: string) {
       data(api.POST("/api/v1/approvals/{line}", { params: { path: { line } }, body: decision })),
     onSettled: () => queries.invalidateQueries(),
   });
+}
+
+/** The questions of an offer that are asked with the answers so far, as the service says. */
+export function useAskedQuestions(
+  offer: Schemas["Offered"],
+  worker: string,
+  answers: Record<string, string>,
+): Schemas["Asks"][] {
+  const depends = offer.questions.some((question) => question.where);
+  const { data: keys } = useQuery({
+    queryKey: ["questions", offer.key, worker, answers],
+    enabled: depends,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/offers/{key}/questions", {
+          params: { path: { key: offer.key } },
+          body: { worker: worker || undefined, answers },
+        }),
+      ),
+  });
+  return depends
+    ? offer.questions.filter((question) => (keys ? keys.includes(question.key) : !question.where))
+    : offer.questions;
 }

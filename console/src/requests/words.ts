@@ -2,6 +2,7 @@ const deciders: Record<string, string> = {
   "line-manager": "line manager",
   "managers-manager": "manager's manager",
   "application-owners": "application's owner",
+  "entitlement-owners": "who answers for the right",
   "conflict-owners": "who answers for the conflict",
 };
 
@@ -31,14 +32,15 @@ const notes: Record<string, string> = {
 /** What somebody did about a request, after their name. */
 export const noteWords = (what: string) => notes[what] ?? what;
 
-/** A condition of a question that the console can tell by itself: `answers["key"] == "value"`. */
-const simple = /^answers\["(\w+)"\] == "([^"]*)"$/;
+const kinds: Record<string, string> = {
+  extend: "for longer",
+  change: "with other answers",
+  remove: "to have it no longer",
+  resume: "once more",
+};
 
-/** Whether a question is asked, with the answers so far; the service decides in the end. */
-export function isAsked(where: string, answers: Record<string, string>): boolean {
-  const found = simple.exec(where);
-  return !found || (answers[found[1]!] ?? "") === found[2];
-}
+/** What kind of ask it is, where it is nothing new. */
+export const kindWords = (kind: string) => kinds[kind] ?? "";
 
 /** What comes with something, by application: “Quaybook: Sell tickets, Check passengers in”. */
 export function givesOf(gives: { name: string; application: string }[]): string {

@@ -116,6 +116,7 @@ class MatrixTest {
         path.replace("{id}", "77000000077")
             .replace("{key}", path.contains("/tokens/") ? "0000000000000000" : "nowhere")
             .replace("{kind}", "letter")
+            .replace("{package}", "nothing")
             .replace("{line}", "77000000077")
             .replace("{channel}", "nowhere")
             .replace("{login}", "Not.A.Name")

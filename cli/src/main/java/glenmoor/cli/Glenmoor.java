@@ -15,6 +15,7 @@ import glenmoor.cli.letters.LettersCommand;
 import glenmoor.cli.lifecycle.CutOffCommand;
 import glenmoor.cli.lifecycle.EventsCommand;
 import glenmoor.cli.lifecycle.FeedsCommand;
+import glenmoor.cli.partners.PartnersCommand;
 import glenmoor.cli.people.PeopleCommand;
 import glenmoor.cli.playbooks.AsksCommand;
 import glenmoor.cli.playbooks.PlaybooksCommand;
@@ -74,6 +75,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("portfolios", PortfoliosCommand::new);
     nouns.put("routes", RoutesCommand::new);
     nouns.put("away", AwayCommand::new);
+    nouns.put("partners", PartnersCommand::new);
     nouns.put("cut-off", CutOffCommand::new);
     nouns.put("applications", ApplicationsCommand::new);
     nouns.put("exchange", ExchangeCommand::new);

@@ -94,7 +94,11 @@ class SecurityConfiguration implements WebMvcConfigurer {
                     "/api/v1/session/password",
                     "/api/v1/decision-keys",
                     "/api/v1/decision-keys/look",
-                    "/api/v1/chats/*/decisions")
+                    "/api/v1/chats/*/decisions",
+                    "/api/v1/partner-doors/*/asks",
+                    "/api/v1/partner-doors/confirm")
+                .permitAll()
+                .requestMatchers(HttpMethod.GET, "/api/v1/partner-doors/*")
                 .permitAll()
                 .requestMatchers("/api/**", "/scim/**")
                 .authenticated()
@@ -112,7 +116,12 @@ class SecurityConfiguration implements WebMvcConfigurer {
                     PathPatternRequestMatcher.pathPattern(
                         HttpMethod.POST, "/api/v1/decision-keys/look"),
                     PathPatternRequestMatcher.pathPattern(
-                        HttpMethod.POST, "/api/v1/chats/*/decisions")))
+                        HttpMethod.POST, "/api/v1/chats/*/decisions"),
+                    // Nobody's session is used here.
+                    PathPatternRequestMatcher.pathPattern(
+                        HttpMethod.POST, "/api/v1/partner-doors/*/asks"),
+                    PathPatternRequestMatcher.pathPattern(
+                        HttpMethod.POST, "/api/v1/partner-doors/confirm")))
         // What somebody asked for before they signed in is nothing to keep a session for.
         .requestCache(cache -> cache.disable())
         .headers(headers ->

@@ -17,6 +17,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** {@code glenmoor people}. */
 @Command(name = "people", description = "People: who there is, what each has, and why.")
@@ -345,7 +346,7 @@ public final class PeopleCommand extends Group {
       mixinStandardHelpOptions = true,
       description = {
         "Writes somebody's record in a form of the people desk: facts that are not said stay as they are.",
-        "It is checked like a row of a file, and loaded at once."
+        "It is checked like a row of a file, and loaded at once. Without WORKER a number is made up, where the form does that."
       },
       footer = {
         "",
@@ -353,15 +354,22 @@ public final class PeopleCommand extends Group {
       })
   void record(
       @Parameters(paramLabel = "SOURCE") String source,
-      @Parameters(paramLabel = "WORKER") String worker,
+      @Parameters(arity = "0..1", paramLabel = "WORKER") @Nullable String worker,
       @Option(
               names = "--fact",
               paramLabel = "FACT=VALUE",
               description = "A fact; an empty one is taken away")
           Map<String, String> said,
+      @Option(
+              names = "--reason",
+              description = "What they are needed for, where that has to be agreed to")
+          @Nullable String reason,
       @Mixin Output output) {
     var path = "/api/v1/records/" + Client.encoded(source);
-    var known = client.get(path + Client.query("worker", worker));
+    var known =
+        worker == null
+            ? JsonMapper.shared().createObjectNode()
+            : client.get(path + Client.query("worker", worker));
     var facts = new TreeMap<String, Object>();
     known
         .path("facts")
@@ -370,13 +378,29 @@ public final class PeopleCommand extends Group {
     if (said != null) {
       facts.putAll(said);
     }
-    var written = client.put(path, Map.of("worker", worker, "facts", facts));
+    var written =
+        client.put(
+            path,
+            Map.of(
+                "worker",
+                worker == null ? "" : worker,
+                "facts",
+                facts,
+                "reason",
+                reason == null ? "" : reason));
     var events =
         written.path("events").properties().stream()
             .map(each -> each.getKey())
             .collect(Collectors.joining(", "));
     output.one(
         written,
-        List.of("%s: %s".formatted(worker, events.isEmpty() ? "nothing was changed" : events)));
+        List.of(
+            "%s: %s%s"
+                .formatted(
+                    written.path("worker").asString(),
+                    events.isEmpty() ? "nothing was changed" : events,
+                    written.path("waits").asBoolean()
+                        ? "; they count once that was agreed to"
+                        : "")));
   }
 }

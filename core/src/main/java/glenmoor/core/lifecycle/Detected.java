@@ -71,6 +71,10 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
       return new Detected(EventKind.REHIRE, start, changes);
     }
     var end = after.facts().date(Facts.END);
+    if (was == Standing.EXPECTED && is == Standing.LEFT) {
+      // Over before it began.
+      return new Detected(EventKind.NO_SHOW, today, changes);
+    }
     if (end.isPresent() && changed(changes, Facts.END)) {
       var firstDayAway = end.get().plusDays(1);
       var effective = firstDayAway.isBefore(today) ? today : firstDayAway;

@@ -16,6 +16,11 @@ import java.util.Optional;
  * @param view the database it is read from; empty where it comes in files
  * @param push the sign-in of the client that pushes people by SCIM; empty where none does
  * @param form whether its records are written by the people desk, in a form
+ * @param numbers what the worker numbers begin with that are made up for its people; empty where
+ *     they have some
+ * @param countsBy the offer that is asked for somebody new, and that somebody has to agree to
+ *     before they count; empty where they count at once
+ * @param byManagers whether managers may write records of people who report to them, too
  */
 public record Source(
     String key,
@@ -28,7 +33,10 @@ public record Source(
     Optional<Drop> drop,
     Optional<View> view,
     Optional<String> push,
-    boolean form) {
+    boolean form,
+    Optional<String> numbers,
+    Optional<String> countsBy,
+    boolean byManagers) {
   /** Whether it comes as files that somebody brings or drops. */
   public boolean inFiles() {
     return view.isEmpty() && push.isEmpty() && !form;

@@ -79,7 +79,41 @@ public final class SourceKind implements DefinitionKind<Source> {
             drop(reading),
             view(mode, reading),
             push(mode, reading),
-            form(mode, reading)));
+            form(mode, reading),
+            numbers(reading),
+            ofForm("counts-by", reading),
+            byManagers(reading)));
+  }
+
+  private static boolean byManagers(Reading reading) {
+    var managers = reading.yesNo("by-managers");
+    if (managers && !reading.has("counts-by")) {
+      reading.problem(
+          reading.place("by-managers"),
+          "What managers write counts once somebody agreed: say counts-by, with the offer that is asked for.");
+    }
+    return managers;
+  }
+
+  private static Optional<String> numbers(Reading reading) {
+    var numbers = ofForm("numbers", reading);
+    if (numbers.filter(each -> !each.matches("[A-Za-z][A-Za-z0-9-]{0,19}")).isPresent()) {
+      reading.problem(
+          reading.place("numbers"),
+          "numbers is “%s”; say what the worker numbers begin with that are made up here, such as P-."
+              .formatted(numbers.get()));
+    }
+    return numbers;
+  }
+
+  private static Optional<String> ofForm(String key, Reading reading) {
+    var text = reading.text(key);
+    if (text.isPresent() && !reading.yesNo("form")) {
+      reading.problem(
+          reading.place(key),
+          "%s goes with form: yes, where records are written here.".formatted(key));
+    }
+    return text;
   }
 
   private static boolean form(Source.Mode mode, Reading reading) {

@@ -93,6 +93,7 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
     return switch (on) {
       case "" -> Optional.empty();
       case "demand" -> Optional.of(new Trigger.OnDemand());
+      case "last-grant-ends" -> Optional.of(new Trigger.OnLastGrant());
       case "schedule" -> {
         if (at.isEmpty() && !reading.has("at")) {
           reading.problem(reading.place("on"), "on: schedule needs at, such as 0 6 * * 1.");
@@ -120,7 +121,7 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
     var words =
         Stream.concat(
                 events.map(EventKind::word),
-                Stream.of("demand", "schedule", "grant-begins", "grant-ends"))
+                Stream.of("demand", "schedule", "grant-begins", "grant-ends", "last-grant-ends"))
             .toList();
     if (!words.contains(on)) {
       reading.problem(

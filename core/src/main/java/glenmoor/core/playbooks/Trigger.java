@@ -17,6 +17,11 @@ public sealed interface Trigger {
   /** A grant of a package begins, or ends. */
   record OnGrant(boolean begins, String rolePackage) implements Trigger {}
 
+  /**
+   * The last of what somebody was given by an ask, or directly, ends: they hold no such thing more.
+   */
+  record OnLastGrant() implements Trigger {}
+
   /** The word for it in definitions, in the record of a run and in the API. */
   default String word() {
     return switch (this) {
@@ -24,6 +29,7 @@ public sealed interface Trigger {
       case OnDemand demand -> "demand";
       case OnSchedule schedule -> "schedule";
       case OnGrant grant -> grant.begins() ? "grant-begins" : "grant-ends";
+      case OnLastGrant last -> "last-grant-ends";
     };
   }
 }

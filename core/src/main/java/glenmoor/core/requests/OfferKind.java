@@ -10,14 +10,18 @@ import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions.Condition;
 import glenmoor.core.definitions.Concern;
 import glenmoor.core.definitions.Defined;
+import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.DefinitionKind;
 import glenmoor.core.definitions.Loader;
+import glenmoor.core.definitions.Problems;
 import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
 import glenmoor.core.letters.ChannelKind;
+import glenmoor.core.lifecycle.SourceKind;
 import glenmoor.core.requests.Offer.Asker;
 import glenmoor.core.requests.Offer.OnMove;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
@@ -42,7 +46,7 @@ public final class OfferKind implements DefinitionKind<Offer> {
 
   @Override
   public Set<String> refersTo() {
-    return Set.of("channel", "fact", "letter", "package", "portfolio", "route");
+    return Set.of("channel", "fact", "letter", "package", "portfolio", "route", "source");
   }
 
   /** Only an offer that ends with its audience takes part in planning. */
@@ -126,6 +130,20 @@ public final class OfferKind implements DefinitionKind<Offer> {
           "asked-anew says how long somebody keeps it after a move while it is asked for anew, so it goes with on-move: ask.");
     }
     return days;
+  }
+
+  /** A source that has somebody new asked for names an offer for that. */
+  @Override
+  public void check(Collection<Definition> all, Defined known, Problems problems) {
+    for (var source : known.all(SourceKind.class).values()) {
+      var by = source.countsBy();
+      if (by.filter(key -> !known.all(OfferKind.class).containsKey(key)).isPresent()) {
+        problems.add(
+            new Tree.Place("source: " + source.key(), 0),
+            "Whoever is new there counts by the offer “%s”, and there is none."
+                .formatted(by.get()));
+      }
+    }
   }
 
   private static Optional<RolePackage> rolePackage(Reading reading, Defined known) {

@@ -3,6 +3,7 @@ package glenmoor.engine.access;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.Grant;
+import glenmoor.core.access.GrantedBy;
 import glenmoor.core.access.Why;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.people.Person;
@@ -208,7 +209,7 @@ public final class AccessService {
         key,
         bundle == null ? String.join(", ", given) : bundle.name(),
         grant.basis().word(),
-        grant.basisKey(),
+        GrantedBy.of(grant.basisKey()).map(GrantedBy::offer).orElse(grant.basisKey()),
         grant.startsAt(),
         grant.endsAt(),
         grant.endReason(),

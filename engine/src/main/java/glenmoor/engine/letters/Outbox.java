@@ -6,6 +6,7 @@ import glenmoor.core.letters.Letter;
 import glenmoor.core.letters.LetterValues;
 import glenmoor.core.letters.PostageKind;
 import glenmoor.core.people.Facts;
+import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
@@ -220,6 +221,45 @@ public final class Outbox {
         new Told(secrets.seal(leading.secret())),
         clock.instant(),
         cause);
+  }
+
+  /**
+   * Puts a letter in the outbox to somebody who is no person here, with an address at which they
+   * confirm that it is theirs. Its secret is sealed until it is sent.
+   *
+   * @param about what is known of them
+   * @throws Unwritten if it cannot be written
+   */
+  public void confirm(
+      Letter letter,
+      Person about,
+      String mail,
+      String work,
+      LocalDate day,
+      Leading leading,
+      Cause cause) {
+    var name = about.facts().fullName();
+    var values =
+        new LetterValues(about, Map.of(), "", name, day, work).withLink(leading.beginning());
+    var written = written(letter, values);
+    messages.insert(
+        new NewMessage(
+            ids.next(),
+            "letter",
+            "",
+            null,
+            null,
+            mail,
+            letter.key(),
+            written.subject(),
+            written.text(),
+            written.html(),
+            secrets.seal(leading.secret()),
+            cause.by(),
+            cause.run(),
+            cause.onceKey(),
+            clock.instant(),
+            clock.instant()));
   }
 
   private void put(

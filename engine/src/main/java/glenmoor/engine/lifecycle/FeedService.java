@@ -65,6 +65,17 @@ public final class FeedService {
   public long load(String sourceKey, String fileName, InputStream content, Actor actor)
       throws IOException {
     var source = source(sourceKey, actor);
+    if (source.countsBy().isPresent()) {
+      throw Refused.badInput(
+          "Whoever is new in %s counts only once that was agreed to, so its records are written one by one, in its form."
+              .formatted(source.name()));
+    }
+    return loadRecord(source, fileName, content, actor);
+  }
+
+  /** Begins to load one record that was written here. */
+  long loadRecord(Source source, String fileName, InputStream content, Actor actor)
+      throws IOException {
     return bring(content, work -> beginLoad(work, new FeedWork(source.key(), fileName), actor));
   }
 

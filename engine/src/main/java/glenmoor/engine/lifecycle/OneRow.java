@@ -56,7 +56,7 @@ final class OneRow {
     var name = "%s-%s.csv".formatted(how, clock.instant().toString().replace(':', '-'));
     try {
       var content = new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8));
-      return taken(awaited(feeds.load(source.key(), name, content, actor)));
+      return taken(awaited(feeds.loadRecord(source, name, content, actor)));
     } catch (IOException impossible) {
       throw new UncheckedIOException(impossible);
     }

@@ -82,6 +82,7 @@ final class DaysAhead {
       case Trigger.OnEvent on -> Beginnings.dated(on.kind());
       case Trigger.OnSchedule on -> true;
       case Trigger.OnGrant on -> true;
+      case Trigger.OnLastGrant on -> true;
       case Trigger.OnDemand on -> false;
     };
   }
@@ -107,6 +108,7 @@ final class DaysAhead {
         }
         case Trigger.OnSchedule on -> scheduled.put(playbook.key(), playbook);
         case Trigger.OnGrant on -> begun += grants(playbook, on);
+        case Trigger.OnLastGrant on -> begun += lastGrants(playbook, on);
         case Trigger.OnDemand on -> {
           // Somebody plays it.
         }
@@ -189,6 +191,22 @@ final class DaysAhead {
   }
 
   private int grants(Playbook playbook, Trigger.OnGrant on) {
+    return sinceLast(
+        playbook,
+        on,
+        (from, now, after) -> runs.turned(on.begins(), on.rolePackage(), from, now, after, BATCH));
+  }
+
+  private int lastGrants(Playbook playbook, Trigger.OnLastGrant on) {
+    return sinceLast(playbook, on, (from, now, after) -> runs.lastEnded(from, now, after, BATCH));
+  }
+
+  /** Finds grants that turned between two moments, after one. */
+  private interface Turns {
+    List<Turned> between(Instant from, Instant now, long after);
+  }
+
+  private int sinceLast(Playbook playbook, Trigger on, Turns turns) {
     var now = clock.instant();
     var first = runs.looked(playbook.key());
     var from = first == null ? now : first.minus(OVERLAP);
@@ -196,7 +214,7 @@ final class DaysAhead {
     var after = 0L;
     List<Turned> turned;
     do {
-      turned = runs.turned(on.begins(), on.rolePackage(), from, now, after, BATCH);
+      turned = turns.between(from, now, after);
       var batch = turned;
       begun += batch.isEmpty() ? 0 : transactions.run(() -> turned(playbook, on, batch));
       after = turned.isEmpty() ? after : turned.getLast().id();
@@ -205,7 +223,7 @@ final class DaysAhead {
     return begun;
   }
 
-  private int turned(Playbook playbook, Trigger.OnGrant on, List<Turned> turned) {
+  private int turned(Playbook playbook, Trigger on, List<Turned> turned) {
     var rows = rows(turned.stream().map(Turned::personId).distinct().toList());
     var zone = catalogues.current().zone();
     var wanted = new ArrayList<Wanted>();

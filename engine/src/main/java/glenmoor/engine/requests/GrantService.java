@@ -24,6 +24,8 @@ import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
+import glenmoor.store.requests.RequestMapper;
+import glenmoor.store.requests.RequestMapper.AnswersRow;
 import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
@@ -31,6 +33,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -49,6 +52,7 @@ public final class GrantService {
    * @param changeable whether its offer asks something whose answer could be another
    * @param resumable whether it is over, and could be asked for once more
    * @param endable whether the actor may end it
+   * @param answers what was answered when it was asked for
    */
   public record Held(
       long id,
@@ -64,12 +68,14 @@ public final class GrantService {
       boolean extendable,
       boolean changeable,
       boolean resumable,
-      boolean endable) {}
+      boolean endable,
+      Map<String, String> answers) {}
 
   private static final Duration REMEMBERED = Duration.ofDays(90);
 
   private final GrantMapper grants;
   private final PersonMapper people;
+  private final RequestMapper requests;
   private final Visible visible;
   private final Granting granting;
   private final Catalogues catalogues;
@@ -79,6 +85,7 @@ public final class GrantService {
   GrantService(
       GrantMapper grants,
       PersonMapper people,
+      RequestMapper requests,
       Visible visible,
       Granting granting,
       Catalogues catalogues,
@@ -86,6 +93,7 @@ public final class GrantService {
       Clock clock) {
     this.grants = grants;
     this.people = people;
+    this.requests = requests;
     this.visible = visible;
     this.granting = granting;
     this.catalogues = catalogues;
@@ -128,14 +136,35 @@ public final class GrantService {
               asked ? grant.basisKey() : String.valueOf(grant.id()), k -> new ArrayList<>())
           .add(grant);
     }
-    return together.values().stream().map(each -> held(each, row, catalogue, actor));
+    var answers = answers(rows);
+    return together.values().stream().map(each -> held(each, answers, row, catalogue, actor));
+  }
+
+  /** What was answered when each of some grants was asked for, by its line. */
+  private Map<Long, Map<String, String>> answers(List<GrantRow> rows) {
+    var lines =
+        rows.stream()
+            .filter(each -> each.basis().equals(Basis.REQUEST.word()))
+            .flatMap(each -> GrantedBy.of(each.basisKey()).stream())
+            .map(GrantedBy::line)
+            .distinct()
+            .toList();
+    return lines.isEmpty()
+        ? Map.of()
+        : requests.answers(lines).stream()
+            .collect(Collectors.toMap(AnswersRow::id, each -> LineRuns.answersOf(each.answers())));
   }
 
   private static Instant end(Held held) {
     return Objects.requireNonNullElse(held.endsAt(), Instant.MAX);
   }
 
-  private Held held(List<GrantRow> together, PersonRow row, Catalogue catalogue, Actor actor) {
+  private Held held(
+      List<GrantRow> together,
+      Map<Long, Map<String, String>> answers,
+      PersonRow row,
+      Catalogue catalogue,
+      Actor actor) {
     var first =
         together.stream()
             .filter(each -> each.targetKind().equals("package"))
@@ -174,7 +203,8 @@ public final class GrantService {
         first.endsAt() != null && !over && offer.filter(Offer::extendable).isPresent(),
         !over && offer.filter(each -> !each.questions().isEmpty()).isPresent(),
         over && offer.isPresent(),
-        !over && mayEnd(first, row, catalogue, actor));
+        !over && mayEnd(first, row, catalogue, actor),
+        by.map(each -> answers.getOrDefault(each.line(), Map.of())).orElse(Map.of()));
   }
 
   private boolean isOver(GrantRow grant) {

@@ -26,7 +26,9 @@ import glenmoor.store.people.PersonRow;
 import glenmoor.store.requests.RequestMapper;
 import jakarta.inject.Named;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -141,6 +143,38 @@ public final class OfferCatalogue {
                 .thenComparing(each -> each.getValue().name()))
         .map(Map.Entry::getValue)
         .toList();
+  }
+
+  /**
+   * Which questions of an offer are asked, with some answers.
+   *
+   * @param worker for whom; empty for themselves
+   * @return their keys, in order
+   * @throws Refused if there is nobody for whom they could ask for it
+   */
+  public List<String> asked(String key, String worker, Map<String, String> answers, Actor actor) {
+    var catalogue = catalogues.current();
+    var subject = worker.isBlank() ? asking.own(actor) : people.byWorker(worker);
+    var offer = catalogue.defined().all(OfferKind.class).get(key);
+    if (subject == null || offer == null) {
+      throw nobody(worker);
+    }
+    var person = FactsJson.person(subject, catalogue.facts());
+    if (!Asking.mayAsk(AskKind.NEW, offer, subject, person.facts(), actor)) {
+      throw nobody(worker);
+    }
+    var asked = new ArrayList<String>();
+    var known = new HashMap<String, String>();
+    for (var question : offer.questions()) {
+      if (Ask.isAsked(question, person, known, catalogue)) {
+        asked.add(question.key());
+        var answer = answers.getOrDefault(question.key(), "").strip();
+        if (!answer.isEmpty()) {
+          known.put(question.key(), answer);
+        }
+      }
+    }
+    return asked;
   }
 
   /**

@@ -32,22 +32,24 @@ class RecordFormsTest extends EngineTest {
         .satisfies(form ->
             assertThat(form.facts()).extracting(each -> each.key()).contains("given", "start"));
     assertThat(forms.show("partners", "P-7", ISA).known()).isFalse();
-    assertThat(forms.write("partners", "P-7", SIGNE, ISA).events()).containsOnlyKeys("joiner");
+    assertThat(forms.write("partners", "P-7", SIGNE, "", ISA).loaded().events())
+        .containsOnlyKeys("joiner");
     environment.agenda.sweep();
     environment.sent();
     assertThat(environment.groups("P-7")).containsExactly("Charts");
     assertThat(forms.show("partners", "P-7", ISA).facts()).containsAllEntriesOf(SIGNE);
-    assertThat(forms.write("partners", "P-7", SIGNE, ISA).events()).isEmpty();
+    assertThat(forms.write("partners", "P-7", SIGNE, "", ISA).loaded().events()).isEmpty();
   }
 
   @Test
   void what_cannot_be_used_is_told_and_nothing_is_kept() {
-    assertThatThrownBy(
-            () -> forms.write("partners", "P-7", Map.of("given", "Signe", "start", "soon"), ISA))
+    assertThatThrownBy(() ->
+            forms.write("partners", "P-7", Map.of("given", "Signe", "start", "soon"), "", ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("start is “soon”");
-    assertThatThrownBy(() -> forms.write("partners", " ", SIGNE, ISA)).isInstanceOf(Refused.class);
-    assertThatThrownBy(() -> forms.write("partners", "P-7", Map.of("rank", "7"), ISA))
+    assertThatThrownBy(() -> forms.write("partners", " ", SIGNE, "", ISA))
+        .isInstanceOf(Refused.class);
+    assertThatThrownBy(() -> forms.write("partners", "P-7", Map.of("rank", "7"), "", ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("does not ask for “rank”");
     assertThat(environment.number("select count(*) from person")).isZero();
@@ -56,10 +58,13 @@ class RecordFormsTest extends EngineTest {
   @Test
   void whoever_comes_from_elsewhere_is_not_written_over_and_nobody_else_writes() {
     environment.load(TestEnvironment.UNA);
-    assertThatThrownBy(() -> forms.write("partners", "W-1", SIGNE, ISA))
+    assertThatThrownBy(() -> forms.write("partners", "W-1", SIGNE, "", ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("comes from the source people-office");
-    assertThatThrownBy(() -> forms.forms(new Actor("una", "Una", "W-1", List.of())))
+    var una = new Actor("una", "Una", "W-1", List.of());
+    assertThat(forms.forms(una)).isEmpty();
+    assertThatThrownBy(() -> forms.write("partners", "P-7", SIGNE, "", una))
         .isInstanceOf(Refused.class);
+    assertThatThrownBy(() -> forms.show("partners", "P-7", una)).isInstanceOf(Refused.class);
   }
 }

@@ -1,15 +1,16 @@
 package glenmoor.server.lifecycle;
 
 import glenmoor.core.authorization.Actor;
-import glenmoor.core.authorization.Permission;
 import glenmoor.core.people.FactDefinition;
 import glenmoor.engine.lifecycle.RecordForms;
 import glenmoor.server.Lists;
-import glenmoor.server.authorization.Needs;
+import glenmoor.server.authorization.ForEverybody;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PutMapping;
@@ -34,11 +35,21 @@ class RecordsApi {
     }
   }
 
-  /** A form, and the source it belongs to. */
-  record RecordForm(String source, String name, List<FormField> fields) {
+  /**
+   * A form, and the source it belongs to.
+   *
+   * @param numbers whether worker numbers are made up
+   * @param agreed whether somebody new counts only once that was agreed to
+   */
+  record RecordForm(
+      String source, String name, boolean numbers, boolean agreed, List<FormField> fields) {
     static RecordForm of(RecordForms.Form form) {
       return new RecordForm(
-          form.source(), form.name(), form.facts().stream().map(FormField::of).toList());
+          form.source(),
+          form.name(),
+          form.numbers(),
+          form.agreed(),
+          form.facts().stream().map(FormField::of).toList());
     }
   }
 
@@ -49,15 +60,22 @@ class RecordsApi {
    */
   record RecordShown(String worker, boolean known, Map<String, String> facts) {}
 
-  /** What to write. */
-  record RecordWrite(@NotNull String worker, @NotNull Map<String, String> facts) {}
+  /**
+   * What to write.
+   *
+   * @param worker left out to have a number made up
+   * @param reason what they are needed for, where that has to be agreed to
+   */
+  record RecordWrite(
+      @Nullable String worker, @NotNull Map<String, String> facts, @Nullable String reason) {}
 
   /**
    * What it came to.
    *
    * @param events how many of each kind; none where nothing was changed
+   * @param waits whether they count only once that was agreed to
    */
-  record RecordWritten(String worker, String feed, Map<String, Integer> events) {}
+  record RecordWritten(String worker, String feed, Map<String, Integer> events, boolean waits) {}
 
   private final RecordForms forms;
 
@@ -66,14 +84,14 @@ class RecordsApi {
   }
 
   /** The forms there are. */
-  @Needs(Permission.LOAD_FEEDS)
+  @ForEverybody
   @GetMapping
   Lists.Page<RecordForm> forms(Actor actor) {
     return new Lists.Page<>(forms.forms(actor).stream().map(RecordForm::of).toList(), null);
   }
 
   /** What was written of somebody; nothing where the worker number is new. */
-  @Needs(Permission.LOAD_FEEDS)
+  @ForEverybody
   @GetMapping("/{key}")
   RecordShown show(@PathVariable String key, @RequestParam String worker, Actor actor) {
     var written = forms.show(key, worker, actor);
@@ -81,10 +99,18 @@ class RecordsApi {
   }
 
   /** Writes somebody's record: checked like a row of a file, and loaded at once. */
-  @Needs(Permission.LOAD_FEEDS)
+  @ForEverybody
   @PutMapping("/{key}")
   RecordWritten write(@PathVariable String key, @Valid @RequestBody RecordWrite body, Actor actor) {
-    var loaded = forms.write(key, body.worker(), body.facts(), actor);
-    return new RecordWritten(body.worker().strip(), String.valueOf(loaded.feed()), loaded.events());
+    var entered =
+        forms.write(
+            key,
+            Objects.requireNonNullElse(body.worker(), ""),
+            body.facts(),
+            Objects.requireNonNullElse(body.reason(), ""),
+            actor);
+    var loaded = entered.loaded();
+    return new RecordWritten(
+        entered.worker(), String.valueOf(loaded.feed()), loaded.events(), entered.waits());
   }
 }

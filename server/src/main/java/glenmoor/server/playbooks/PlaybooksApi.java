@@ -54,6 +54,7 @@ class PlaybooksApi {
             case Trigger.OnGrant on -> on.rolePackage();
             case Trigger.OnSchedule on -> on.at().toString();
             case Trigger.OnEvent on -> "";
+            case Trigger.OnLastGrant on -> "";
             case Trigger.OnDemand on -> "";
           },
           playbook.where().map(each -> each.text()).orElse(""),

@@ -5,9 +5,15 @@ import glenmoor.engine.requests.OfferCatalogue;
 import glenmoor.engine.requests.OfferCatalogue.Offered;
 import glenmoor.engine.requests.RequestViews.Who;
 import glenmoor.server.authorization.ForEverybody;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
@@ -16,6 +22,13 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/v1/offers")
 class OffersApi {
+  /**
+   * Answers so far.
+   *
+   * @param worker for whom; left out for oneself
+   */
+  record AnswersSoFar(@Nullable String worker, @NotNull Map<String, @NotNull String> answers) {}
+
   private final OfferCatalogue offers;
 
   OffersApi(OfferCatalogue offers) {
@@ -27,6 +40,15 @@ class OffersApi {
   @GetMapping("/colleagues")
   List<Who> colleagues(Actor actor) {
     return offers.colleagues(actor);
+  }
+
+  /** Which questions of an offer are asked with some answers, by their keys. */
+  @ForEverybody
+  @PostMapping("/{key}/questions")
+  List<String> questions(
+      @PathVariable String key, @Valid @RequestBody AnswersSoFar body, Actor actor) {
+    var worker = body.worker();
+    return offers.asked(key, worker == null ? "" : worker, body.answers(), actor);
   }
 
   /**

@@ -96,6 +96,16 @@ public interface PlaybookRunMapper {
       @Param("after") long after,
       @Param("limit") int limit);
 
+  /**
+   * Grants that were asked for or given directly and ended between two moments, of people who have
+   * no other one now.
+   */
+  List<Turned> lastEnded(
+      @Param("from") Instant from,
+      @Param("to") Instant to,
+      @Param("after") long after,
+      @Param("limit") int limit);
+
   /** The runs of these people that are not over, locked. */
   List<RunRow> unfinishedOf(@Param("people") Collection<Long> people);
 

@@ -53,6 +53,14 @@ public interface RequestMapper {
       Integer revision,
       @Nullable String openKey) {}
 
+  /** How the lines stand that were asked for somebody since a request, and in it. */
+  List<String> statesSince(@Param("person") long person, @Param("request") long request);
+
+  /** What was answered, by line; {@code answers} is JSON. */
+  record AnswersRow(Long id, String answers) {}
+
+  List<AnswersRow> answers(@Param("lines") Collection<Long> lines);
+
   /** A move of somebody after which nothing was asked for anew yet. */
   record MoveRow(Long id, Long personId, Instant detectedAt) {}
 

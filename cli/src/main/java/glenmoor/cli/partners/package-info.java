@@ -1,0 +1,3 @@
+/** Commands about partner organisations. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.cli.partners;
