@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_24"];
+    get: operations["list_25"];
     put?: never;
     post?: never;
     delete?: never;
@@ -187,7 +187,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_23"];
+    get: operations["list_24"];
     put?: never;
     post?: never;
     delete?: never;
@@ -315,7 +315,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_22"];
+    get: operations["list_23"];
     put?: never;
     post?: never;
     delete?: never;
@@ -491,7 +491,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_21"];
+    get: operations["list_22"];
     put?: never;
     post?: never;
     delete?: never;
@@ -507,7 +507,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_20"];
+    get: operations["list_21"];
     put?: never;
     post?: never;
     delete?: never;
@@ -683,7 +683,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_19"];
+    get: operations["list_20"];
     put?: never;
     post?: never;
     delete?: never;
@@ -731,7 +731,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_18"];
+    get: operations["list_19"];
     put?: never;
     post?: never;
     delete?: never;
@@ -923,7 +923,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_17"];
+    get: operations["list_18"];
     put?: never;
     post?: never;
     delete?: never;
@@ -987,7 +987,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_16"];
+    get: operations["list_17"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1003,7 +1003,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_15"];
+    get: operations["list_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1067,7 +1067,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_14"];
+    get: operations["list_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1179,7 +1179,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_13"];
+    get: operations["list_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1278,6 +1278,118 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["retry"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/packages": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["packages"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/packages/{package}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["onePackage"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/partner-doors/confirm": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["confirm"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/partner-doors/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["welcome"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/partner-doors/{key}/asks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["ask"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/partner-organisations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_13"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/partner-organisations/{key}/people": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["people"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -2977,6 +3089,7 @@ export interface components {
       /** Format: date-time */
       givenUntil?: string;
       gives: components["schemas"]["Gives"][];
+      holds: string[];
       /** @description A whole number of 64 bits, as a text */
       id: string;
       kind: string;
@@ -3234,6 +3347,8 @@ export interface components {
       startsAhead: number;
       tags: string[];
       term: string;
+      /** @description A whole number of 64 bits, as a text */
+      usualSeconds?: string;
       waits: boolean;
     };
     OpenDrift: {
@@ -3321,6 +3436,10 @@ export interface components {
       /** Format: date-time */
       to?: string;
       worker: string;
+    };
+    PackageListed: {
+      portfolio: string;
+      rolePackage: components["schemas"]["PackageOf"];
     };
     PackageOf: {
       gives: components["schemas"]["Gives"][];
@@ -3421,6 +3540,18 @@ export interface components {
       items: components["schemas"]["PackageHolder"][];
       next?: string;
     };
+    PagePackageListed: {
+      items: components["schemas"]["PackageListed"][];
+      next?: string;
+    };
+    PagePartnerListed: {
+      items: components["schemas"]["PartnerListed"][];
+      next?: string;
+    };
+    PagePartnerPerson: {
+      items: components["schemas"]["PartnerPerson"][];
+      next?: string;
+    };
     PagePlaybookShown: {
       items: components["schemas"]["PlaybookShown"][];
       next?: string;
@@ -3476,6 +3607,81 @@ export interface components {
     PageWork: {
       items: components["schemas"]["Work"][];
       next?: string;
+    };
+    PartnerAsk: {
+      /** Format: int32 */
+      acceptedVersion?: number;
+      answers?: {
+        [key: string]: string;
+      };
+      family?: string;
+      given: string;
+      mail: string;
+      offer: string;
+      reason?: string;
+    };
+    PartnerAsked: {
+      mail: string;
+      name: string;
+      offer: string;
+      organisation: string;
+    };
+    PartnerKey: {
+      key: string;
+    };
+    PartnerListed: {
+      key: string;
+      link: string;
+      mailDomains: string[];
+      name: string;
+      offers: string[];
+      open: boolean;
+      sponsor?: components["schemas"]["Who"];
+      /** Format: int32 */
+      unconfirmed: number;
+      /** Format: date */
+      until: string;
+    };
+    PartnerOffer: {
+      key: string;
+      name: string;
+      purpose: string;
+      questions: components["schemas"]["PartnerQuestion"][];
+      reasonNeeded: boolean;
+      term: string;
+    };
+    PartnerPerson: {
+      /** Format: date-time */
+      acceptedAt: string;
+      /** Format: date-time */
+      confirmedAt?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      mail: string;
+      name: string;
+      /** @description A whole number of 64 bits, as a text */
+      request?: string;
+      state: string;
+      terms: string;
+      /** Format: int32 */
+      termsVersion: number;
+      worker: string;
+    };
+    PartnerQuestion: {
+      choices: string[];
+      key: string;
+      kind: string;
+      required: boolean;
+      text: string;
+    };
+    PartnerWelcome: {
+      mailDomains: string[];
+      offers: components["schemas"]["PartnerOffer"][];
+      organisation: string;
+      terms: string;
+      termsName: string;
+      /** Format: int32 */
+      termsVersion: number;
     };
     Path: {
       /** @description A whole number of 64 bits, as a text */
@@ -3641,8 +3847,10 @@ export interface components {
       repaired: number;
     };
     RecordForm: {
+      agreed: boolean;
       fields: components["schemas"]["FormField"][];
       name: string;
+      numbers: boolean;
       source: string;
     };
     RecordShown: {
@@ -3656,13 +3864,15 @@ export interface components {
       facts: {
         [key: string]: string;
       };
-      worker: string;
+      reason?: string;
+      worker?: string;
     };
     RecordWritten: {
       events: {
         [key: string]: number;
       };
       feed: string;
+      waits: boolean;
       worker: string;
     };
     Rehearsed: {
@@ -4390,7 +4600,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_24: {
+  list_25: {
     parameters: {
       query?: never;
       header?: never;
@@ -4669,7 +4879,7 @@ export interface operations {
       };
     };
   };
-  list_23: {
+  list_24: {
     parameters: {
       query?: {
         all?: boolean;
@@ -4885,7 +5095,7 @@ export interface operations {
       };
     };
   };
-  list_22: {
+  list_23: {
     parameters: {
       query?: {
         after?: string;
@@ -5192,7 +5402,7 @@ export interface operations {
       };
     };
   };
-  list_21: {
+  list_22: {
     parameters: {
       query?: {
         application?: string;
@@ -5216,7 +5426,7 @@ export interface operations {
       };
     };
   };
-  list_20: {
+  list_21: {
     parameters: {
       query?: {
         application?: string;
@@ -5512,7 +5722,7 @@ export interface operations {
       };
     };
   };
-  list_19: {
+  list_20: {
     parameters: {
       query?: {
         kind?: string;
@@ -5587,7 +5797,7 @@ export interface operations {
       };
     };
   };
-  list_18: {
+  list_19: {
     parameters: {
       query?: never;
       header?: never;
@@ -5912,7 +6122,7 @@ export interface operations {
       };
     };
   };
-  list_17: {
+  list_18: {
     parameters: {
       query?: {
         state?: string;
@@ -6010,7 +6220,7 @@ export interface operations {
       };
     };
   };
-  list_16: {
+  list_17: {
     parameters: {
       query?: never;
       header?: never;
@@ -6030,7 +6240,7 @@ export interface operations {
       };
     };
   };
-  list_15: {
+  list_16: {
     parameters: {
       query?: {
         subject?: string;
@@ -6129,7 +6339,7 @@ export interface operations {
       };
     };
   };
-  list_14: {
+  list_15: {
     parameters: {
       query?: {
         worker?: string;
@@ -6294,7 +6504,7 @@ export interface operations {
       };
     };
   };
-  list_13: {
+  list_14: {
     parameters: {
       query?: {
         state?: string;
@@ -6463,6 +6673,169 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Operation"];
+        };
+      };
+    };
+  };
+  packages: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PagePackageListed"];
+        };
+      };
+    };
+  };
+  onePackage: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        package: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PackageListed"];
+        };
+      };
+    };
+  };
+  confirm: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PartnerKey"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PartnerAsked"];
+        };
+      };
+    };
+  };
+  welcome: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PartnerWelcome"];
+        };
+      };
+    };
+  };
+  ask: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PartnerAsk"];
+      };
+    };
+    responses: {
+      /** @description Accepted */
+      202: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  list_13: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PagePartnerListed"];
+        };
+      };
+    };
+  };
+  people: {
+    parameters: {
+      query?: {
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PagePartnerPerson"];
         };
       };
     };

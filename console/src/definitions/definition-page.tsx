@@ -58,6 +58,16 @@ route: line-manager
 term: up to 90 days
 reason: needed
 `,
+  "partner-organisation": `partner-organisation: a-new-one
+name: A new organisation
+mail-domains: [new.example]
+until: 2027-12-31
+sponsor: W-01124
+source: surveyors
+letter: partner-confirm
+offers: []
+facts: {kind: partner}
+`,
   route: `route: a-new-route
 name: A new route
 stages:

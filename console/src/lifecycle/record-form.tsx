@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
@@ -30,20 +31,34 @@ export function RecordForm({
 }) {
   const queries = useQueryClient();
   const fields = useForm<Record<string, string>>({ defaultValues: record.facts });
+  const [reason, setReason] = useState("");
+  const asks = form.agreed && !record.known;
   const write = useMutation({
     mutationFn: (facts: Record<string, string>) =>
       data(
         api.PUT("/api/v1/records/{key}", {
           params: { path: { key: form.source } },
-          body: { worker: record.worker, facts },
+          body: { worker: record.worker, facts, reason },
         }),
       ),
     onSettled: () => queries.invalidateQueries({ queryKey: ["record"] }),
   });
   return (
     <form className="max-w-4xl" onSubmit={fields.handleSubmit((facts) => write.mutate(facts))}>
-      <Heading aside={record.known ? "what is changed is an event" : "nobody has this number yet"}>
-        {record.known ? `The record of ${record.worker}` : `A new person, ${record.worker}`}
+      <Heading
+        aside={
+          record.known
+            ? "what is changed is an event"
+            : record.worker
+              ? "nobody has this number yet"
+              : "a worker number is made up"
+        }
+      >
+        {record.known
+          ? `The record of ${record.worker}`
+          : record.worker
+            ? `A new person, ${record.worker}`
+            : "A new person"}
       </Heading>
       {write.error && (
         <div className="mb-3">
@@ -62,8 +77,17 @@ export function RecordForm({
           />
         ))}
       </div>
+      {asks && (
+        <Field
+          label="What are they needed for? Somebody has to agree before they count (needed)"
+          value={reason}
+          maxLength={1000}
+          onChange={(event) => setReason(event.target.value)}
+          className="mt-4"
+        />
+      )}
       <div className="mt-5 flex flex-wrap items-center gap-4">
-        <Button kind="primary" type="submit" disabled={write.isPending}>
+        <Button kind="primary" type="submit" disabled={write.isPending || (asks && !reason.trim())}>
           {write.isPending ? "Writing" : record.known ? "Write what is changed" : "Write the record"}
         </Button>
         {write.data && (
@@ -71,7 +95,8 @@ export function RecordForm({
             {Object.keys(write.data.events).length === 0
               ? "Nothing was changed."
               : `Written: ${Object.keys(write.data.events).join(", ").replaceAll("-", " ")}.`}{" "}
-            <Link to={`/people/${record.worker}`}>Look at the person</Link>
+            {write.data.waits && "They count once somebody has agreed to it. "}
+            <Link to={`/people/${write.data.worker}`}>Look at the person</Link>
           </p>
         )}
       </div>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, data } from "../api/client";
+import { may, useSession } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
 import { Button } from "../parts/button";
 import { Choice } from "../parts/choice";
@@ -15,6 +16,7 @@ export function RecordsPage() {
   const [query, setQuery] = useSearchParams();
   const worker = query.get("worker") ?? "";
   const [typed, setTyped] = useState(worker);
+  const { data: session } = useSession();
   const forms = useQuery({ queryKey: ["records"], queryFn: () => data(api.GET("/api/v1/records")) });
   if (forms.error) return <Fault problem={forms.error} retry={() => void forms.refetch()} />;
   if (!forms.data) return <Waiting what="the forms" />;
@@ -23,7 +25,7 @@ export function RecordsPage() {
   return (
     <>
       <GroupPages group="flow" name="Around the flow" />
-      <Title strong="Records">people whom no file names, written by the people desk</Title>
+      <Title strong="Records">people whom no file names, written by hand</Title>
       {!form ? (
         <Empty title="There is no form.">
           A source with form: yes in its definition has one: the people desk writes its records itself.
@@ -50,14 +52,30 @@ export function RecordsPage() {
               label="Worker number"
               value={typed}
               onChange={(event) => setTyped(event.target.value)}
-              help={`in ${form.name}; a new number is a new person`}
+              help="a new number is a new person"
               className="w-80"
             />
             <Button type="submit" disabled={!typed.trim()} className="mb-6">
               Open the record
             </Button>
+            {form.numbers && (
+              <Button className="mb-6" onClick={() => setQuery({ source: form.source, new: "yes" })}>
+                Somebody new
+              </Button>
+            )}
           </form>
           {worker && <Opened form={form} worker={worker} />}
+          {!worker && form.numbers && query.get("new") && (
+            <RecordForm
+              key={form.source}
+              form={form}
+              record={{
+                worker: "",
+                known: false,
+                facts: !may(session, "load-feeds") && session?.worker ? { manager: session.worker } : {},
+              }}
+            />
+          )}
         </>
       )}
     </>

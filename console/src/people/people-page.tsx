@@ -6,7 +6,7 @@ import { usePages } from "../api/pages";
 import { beginExport } from "../api/work";
 import { may, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
-import { Button } from "../parts/button";
+import { Button, ButtonLink } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { Field } from "../parts/field";
 import { count, day } from "../parts/moments";
@@ -66,6 +66,12 @@ export function PeoplePage() {
   const navigate = useNavigate();
   const { data: session } = useSession();
   const all = may(session, "see-everybody");
+  const { data: forms } = useQuery({
+    queryKey: ["records"],
+    enabled: !all,
+    staleTime: 300_000,
+    queryFn: () => data(api.GET("/api/v1/records")),
+  });
   const facts = useFacts();
   const filters = facts.filter((each) => each.shown.includes("filter"));
   const shown = useMemo(() => columns(facts), [facts]);
@@ -113,7 +119,17 @@ export function PeoplePage() {
   const filtered = text || standing || filter.length > 0;
   return (
     <div className="flex min-h-0 grow flex-col">
-      <Title strong="People">
+      <Title
+        strong="People"
+        actions={
+          <>
+            {all && <ButtonLink to="/partners">Partner organisations</ButtonLink>}
+            {!all && forms && forms.items.length > 0 && (
+              <ButtonLink to="/records?new=yes">Somebody new for my team</ButtonLink>
+            )}
+          </>
+        }
+      >
         {asked.data
           ? all
             ? count(total, filtered ? "person matches" : "person", filtered ? "people match" : "people")

@@ -12,7 +12,7 @@ import { count } from "../parts/moments";
 import { PersonChoice } from "../parts/person-choice";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { listAsks, useListedAsks } from "./use-list";
-import { decidersOf, givesOf } from "./words";
+import { decidersOf, givesOf, lasted } from "./words";
 
 type Offered = Schemas["Offered"];
 
@@ -202,7 +202,11 @@ function Offers({ offers, worker, looked }: { offers: Offered[]; worker: string;
           </div>
           <div className="text-dense text-muted">
             <p>{offer.decides.map((stage) => decidersOf(stage)).join(", then ")}</p>
-            <p>{offer.term === "open" ? "open-ended" : offer.term}</p>
+            <p>
+              {offer.term === "open" ? "open-ended" : offer.term}
+              {offer.usualSeconds != null &&
+                ` · half of those who asked had it within ${lasted(Number(offer.usualSeconds))}`}
+            </p>
           </div>
           <div className="md:text-right">
             {offer.held ? (

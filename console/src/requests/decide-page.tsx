@@ -2,7 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
-import { Mark } from "../frame/mark";
+import { OpenPage } from "../frame/open-page";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { Fault, Waiting } from "../parts/states";
@@ -19,10 +19,7 @@ export function DecidePage() {
     queryFn: () => data(api.POST("/api/v1/decision-keys/look", { body: { key } })),
   });
   return (
-    <main className="mx-auto flex max-w-2xl flex-col px-4 py-8">
-      <p className="mb-6 flex items-center gap-2 text-lead font-bold">
-        <Mark /> Glenmoor
-      </p>
+    <OpenPage>
       {asked.error ? (
         <>
           <Title strong="Nothing to decide here" />
@@ -38,7 +35,7 @@ export function DecidePage() {
       ) : (
         <Waiting what="what you are asked" />
       )}
-    </main>
+    </OpenPage>
   );
 }
 

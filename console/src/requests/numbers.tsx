@@ -6,18 +6,9 @@ import { away } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Table, type Column } from "../parts/table";
 import { Heading } from "../parts/title";
-import { decidersOf } from "./words";
+import { decidersOf, lasted } from "./words";
 
 type Row = Schemas["Numbers"];
-
-const HOUR = 3_600;
-
-/** How long something took, from seconds: 40 min, 5 h, 3 days. */
-function lasted(seconds: number): string {
-  if (seconds < HOUR) return `${Math.max(1, Math.round(seconds / 60))} min`;
-  if (seconds < 48 * HOUR) return `${Math.round(seconds / HOUR)} h`;
-  return `${Math.round(seconds / (24 * HOUR))} days`;
-}
 
 const leads = (row: Row, state: string, number: number) =>
   number === 0 ? (

@@ -93,6 +93,7 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
               {line.team.holding} of {line.team.people} with the same manager have it
             </p>
           )}
+          {line.yours && line.holds.length > 0 && <p>They have already: {line.holds.join(", ")}</p>}
           {line.givenFrom && (
             <p className="text-success">
               given from {day(line.givenFrom, zone)}

@@ -48,3 +48,12 @@ export function givesOf(gives: { name: string; application: string }[]): string 
   for (const each of gives) by.set(each.application, [...(by.get(each.application) ?? []), each.name]);
   return [...by].map(([application, names]) => `${application}: ${names.join(", ")}`).join(" · ");
 }
+
+const HOUR = 3_600;
+
+/** How long something took, from seconds: 40 min, 5 h, 3 days. */
+export function lasted(seconds: number): string {
+  if (seconds < HOUR) return `${Math.max(1, Math.round(seconds / 60))} min`;
+  if (seconds < 48 * HOUR) return `${Math.round(seconds / HOUR)} h`;
+  return `${Math.round(seconds / (24 * HOUR))} days`;
+}

@@ -28,6 +28,7 @@ import glenmoor.cli.requests.ApprovalsCommand;
 import glenmoor.cli.requests.AwayCommand;
 import glenmoor.cli.requests.GrantsCommand;
 import glenmoor.cli.requests.OffersCommand;
+import glenmoor.cli.requests.PackagesCommand;
 import glenmoor.cli.requests.PortfoliosCommand;
 import glenmoor.cli.requests.RequestsCommand;
 import glenmoor.cli.requests.RoutesCommand;
@@ -72,6 +73,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("requests", RequestsCommand::new);
     nouns.put("approvals", ApprovalsCommand::new);
     nouns.put("grants", GrantsCommand::new);
+    nouns.put("packages", PackagesCommand::new);
     nouns.put("portfolios", PortfoliosCommand::new);
     nouns.put("routes", RoutesCommand::new);
     nouns.put("away", AwayCommand::new);

@@ -69,35 +69,6 @@ public final class PortfoliosCommand extends Group {
     output.one(portfolio, said);
   }
 
-  @Command(
-      name = "holders",
-      mixinStandardHelpOptions = true,
-      description = "Lists who has a package of a portfolio, or will.")
-  void holders(
-      @Parameters(paramLabel = "PORTFOLIO") String key,
-      @Parameters(paramLabel = "PACKAGE") String rolePackage,
-      @Mixin Paging paging,
-      @Mixin Output output) {
-    var zone = zone();
-    var page =
-        paging.of(
-            client,
-            "/api/v1/portfolios/%s/packages/%s/holders"
-                .formatted(Client.encoded(key), Client.encoded(rolePackage)));
-    output.list(
-        page,
-        page.path("items"),
-        List.of(
-            Column.of("GRANT", "grant"),
-            Column.of("WORKER", "worker"),
-            Column.of("NAME", "name"),
-            Column.of("BASIS", "basis"),
-            Column.of("BY", "by"),
-            new Column("FROM", row -> Output.moment(row.path("from"), zone)),
-            new Column("TO", row -> Output.moment(row.path("to"), zone))),
-        "Nobody has it.");
-  }
-
   private static String name(JsonNode each) {
     return each.path("name").asString();
   }

@@ -7,6 +7,12 @@ import glenmoor.core.definitions.Defined;
 import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
 import glenmoor.core.people.FactKind;
+import glenmoor.core.people.TeamKind;
+import glenmoor.core.people.WorkerNumber;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 
@@ -28,7 +34,36 @@ public final class Compiling {
   /** The language of the facts that are defined. */
   public static Expressions expressions(Defined known) {
     return known.derived(
-        Expressions.class, all -> new Expressions(all.all(FactKind.class).values()));
+        Expressions.class,
+        all -> new Expressions(all.all(FactKind.class).values(), new Teams(all)::byWorker));
+  }
+
+  /** The keys of the teams that somebody is in, by their worker number. */
+  private static final class Teams {
+    private final Defined all;
+    private volatile Map<String, List<String>> known = Map.of();
+    private volatile int read;
+
+    Teams(Defined all) {
+      this.all = all;
+    }
+
+    Map<String, List<String>> byWorker() {
+      var teams = all.all(TeamKind.class);
+      // Made again only if it was asked for before the last of them was read.
+      if (read != teams.size()) {
+        var made = new HashMap<String, List<String>>();
+        for (var team : teams.values()) {
+          for (var member : team.members()) {
+            made.computeIfAbsent(WorkerNumber.key(member), key -> new ArrayList<>())
+                .add(team.key());
+          }
+        }
+        known = made;
+        read = teams.size();
+      }
+      return known;
+    }
   }
 
   /** The condition at a key that must be there. */

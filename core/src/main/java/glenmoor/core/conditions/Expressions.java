@@ -6,6 +6,7 @@ import dev.cel.common.CelOptions;
 import dev.cel.common.CelOverloadDecl;
 import dev.cel.common.CelValidationException;
 import dev.cel.common.types.CelType;
+import dev.cel.common.types.ListType;
 import dev.cel.common.types.MapType;
 import dev.cel.common.types.NullableType;
 import dev.cel.common.types.SimpleType;
@@ -22,6 +23,7 @@ import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactType;
 import glenmoor.core.people.Latin;
 import glenmoor.core.people.Person;
+import glenmoor.core.people.WorkerNumber;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -35,6 +37,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Supplier;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 
@@ -74,9 +77,21 @@ public final class Expressions {
   private final CelCompiler letters;
   private final CelCompiler asks;
   private final Collection<FactDefinition> facts;
+  private final Supplier<Map<String, List<String>>> teams;
 
-  /** Makes a language in which exactly these facts can be named. */
+  /** Makes a language in which exactly these facts can be named, and nobody is in a team. */
   public Expressions(Collection<FactDefinition> facts) {
+    this(facts, Map::of);
+  }
+
+  /**
+   * Makes a language in which exactly these facts can be named.
+   *
+   * @param teams the keys of the teams that somebody is in, by {@link WorkerNumber#key}; asked for
+   *     when people are looked at
+   */
+  public Expressions(Collection<FactDefinition> facts, Supplier<Map<String, List<String>>> teams) {
+    this.teams = teams;
     this.facts = List.copyOf(facts);
     conditions = language(facts).setResultType(SimpleType.BOOL).build();
     mappings =
@@ -114,6 +129,7 @@ public final class Expressions {
             .addLibraries(CelExtensions.strings())
             .addVar("person.worker", SimpleType.STRING)
             .addVar("person.name", SimpleType.STRING)
+            .addVar("person.teams", ListType.create(SimpleType.STRING))
             .addFunctionDeclarations(
                 textFunction("fold"),
                 textFunction("slug"),
@@ -228,7 +244,7 @@ public final class Expressions {
   }
 
   private Set<String> known() {
-    var known = new TreeSet<>(List.of("worker", "name"));
+    var known = new TreeSet<>(List.of("worker", "name", "teams"));
     facts.forEach(fact -> known.add(fact.key()));
     return known;
   }
@@ -254,6 +270,7 @@ public final class Expressions {
     var view = new HashMap<String, Object>();
     view.put("person.worker", person.worker().value());
     view.put("person.name", person.facts().fullName());
+    view.put("person.teams", teams.get().getOrDefault(person.worker().key(), List.of()));
     for (var fact : facts) {
       var value = person.facts().get(fact.key());
       view.put("person." + fact.key(), value == null ? absent(fact.type()) : seen(value));
@@ -312,7 +329,7 @@ public final class Expressions {
   /** A yes-or-no question about a person, ready to be asked; equal to another of the same text. */
   public static final class Condition {
     /** Facts that hardly two people share: answers by them would never be asked for again. */
-    private static final Set<String> OF_ONE = Set.of("worker", "name");
+    private static final Set<String> OF_ONE = Set.of("worker", "name", "teams");
 
     private static final int MOST_KNOWN = 4_096;
 

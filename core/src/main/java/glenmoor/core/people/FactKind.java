@@ -22,6 +22,7 @@ public final class FactKind implements DefinitionKind<FactDefinition> {
   private static final Set<String> RESERVED =
       Set.of(
           "worker",
+          "teams",
           "name",
           "in",
           "true",

@@ -45,7 +45,7 @@ public final class Audience {
   public Counted of(Condition condition, Catalogue catalogue) {
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     var named = condition.factsNamed();
-    var ofOne = named.contains("worker") || named.contains("name");
+    var ofOne = named.contains("worker") || named.contains("name") || named.contains("teams");
     var kinds =
         people.alike(
             named.stream().filter(catalogue.facts()::containsKey).toList(),

@@ -92,6 +92,12 @@ final class Asking {
             || actor.may(Permission.ASK_FOR_ANYBODY));
   }
 
+  /** Whether nothing but a permission lets the actor ask for somebody. */
+  private static boolean byPermission(
+      AskKind kind, Offer offer, PersonRow subject, Facts facts, Actor actor) {
+    return !mayAsk(kind, offer, subject, facts, actor.limitedTo(Set.of()));
+  }
+
   /**
    * Checks a line all the way.
    *
@@ -109,6 +115,10 @@ final class Asking {
           "offer",
           "You cannot ask for “%s” for %s."
               .formatted(offer == null ? wanted.offer() : offer.name(), wanted.worker()));
+    }
+    if (wanted.reason().isBlank() && byPermission(wanted.kind(), offer, subject, facts, actor)) {
+      throw new Unaskable(
+          "reason", "Whoever asks for somebody else in this way says why: it is kept.");
     }
     var person = FactsJson.person(subject, catalogue.facts());
     var lasting = grants.lasting(List.of(subject.id()), now);

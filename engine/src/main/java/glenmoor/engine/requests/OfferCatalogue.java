@@ -36,6 +36,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 
 /** What somebody may ask for, found by what it is for. */
 @Named
@@ -53,6 +54,8 @@ public final class OfferCatalogue {
    *
    * @param gives what comes with it, by application and plain name
    * @param decides who has to agree, stage by stage, in words
+   * @param usualSeconds within which half of those who asked for it lately had it; null where
+   *     nobody did
    * @param held whether the person has it already
    * @param waits whether it is asked for already
    */
@@ -69,6 +72,7 @@ public final class OfferCatalogue {
       boolean reasonNeeded,
       int startsAhead,
       List<Asks> questions,
+      @Nullable Long usualSeconds,
       boolean held,
       boolean waits) {}
 
@@ -78,6 +82,7 @@ public final class OfferCatalogue {
   private final GrantMapper grants;
   private final RequestMapper requests;
   private final Asking asking;
+  private final UsualTimes usual;
   private final Catalogues catalogues;
   private final Clock clock;
 
@@ -86,12 +91,14 @@ public final class OfferCatalogue {
       GrantMapper grants,
       RequestMapper requests,
       Asking asking,
+      UsualTimes usual,
       Catalogues catalogues,
       Clock clock) {
     this.people = people;
     this.grants = grants;
     this.requests = requests;
     this.asking = asking;
+    this.usual = usual;
     this.catalogues = catalogues;
     this.clock = clock;
   }
@@ -253,6 +260,7 @@ public final class OfferCatalogue {
         offer.reasonNeeded(),
         offer.startsAhead(),
         offer.questions().stream().map(OfferCatalogue::asks).toList(),
+        usual.of(offer.key()),
         held.contains(rolePackage.key()),
         requests.isOpen(subject.id() + ":" + rolePackage.key()));
   }

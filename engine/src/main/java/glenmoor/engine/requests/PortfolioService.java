@@ -22,6 +22,7 @@ import glenmoor.store.authorization.DutyMapper;
 import glenmoor.store.people.PersonMapper;
 import jakarta.inject.Named;
 import java.time.LocalDate;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -118,6 +119,53 @@ public final class PortfolioService {
   }
 
   /**
+   * A package in a list.
+   *
+   * @param portfolio the one it is made of; empty for none
+   */
+  public record PackageListed(String portfolio, PackageOf rolePackage) {}
+
+  /** Packages of the portfolios that the actor looks after; all there are, for who sees all. */
+  public List<PackageListed> packages(Actor actor) {
+    var catalogue = catalogues.current();
+    var seen =
+        catalogue.packages().values().stream()
+            .filter(each ->
+                actor.may(Permission.SEE_PORTFOLIOS)
+                    || !each.portfolio().isEmpty()
+                        && actor.may(Permission.SEE_PORTFOLIOS, Scope.portfolio(each.portfolio())))
+            .sorted(Comparator.comparing(RolePackage::key))
+            .toList();
+    var holders = holders(seen);
+    return seen.stream()
+        .map(each -> new PackageListed(each.portfolio(), shown(each, holders, catalogue)))
+        .toList();
+  }
+
+  /**
+   * One of them.
+   *
+   * @throws Refused as if there were none where the actor may not see it
+   */
+  public PackageListed onePackage(String key, Actor actor) {
+    return packages(actor).stream()
+        .filter(each -> each.rolePackage().key().equals(key))
+        .findFirst()
+        .orElseThrow(
+            () -> Refused.notThere("There is no package “%s” that you look after.".formatted(key)));
+  }
+
+  private Map<String, Integer> holders(List<RolePackage> packages) {
+    var holders = new HashMap<String, Integer>();
+    if (!packages.isEmpty()) {
+      grants
+          .holders(packages.stream().map(RolePackage::key).toList(), clock.instant())
+          .forEach(each -> holders.put(each.value(), each.people()));
+    }
+    return holders;
+  }
+
+  /**
    * One of them.
    *
    * @throws Refused as if there were none where the actor may not see it
@@ -132,12 +180,7 @@ public final class PortfolioService {
             Refused.notThere("There is no portfolio “%s” that you look after.".formatted(key)));
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     var built = packages(key, catalogue).toList();
-    var holders = new HashMap<String, Integer>();
-    if (!built.isEmpty()) {
-      grants
-          .holders(built.stream().map(RolePackage::key).toList(), clock.instant())
-          .forEach(each -> holders.put(each.value(), each.people()));
-    }
+    var holders = holders(built);
     return new PortfolioShown(
         key,
         portfolio.name(),

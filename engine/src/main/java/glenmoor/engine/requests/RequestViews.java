@@ -123,7 +123,11 @@ public final class RequestViews {
       String reason,
       String reasonNeeded) {}
 
-  /** A line of a request. */
+  /**
+   * A line of a request.
+   *
+   * @param holds the names of the packages that they have already, while it is open
+   */
   public record LineShown(
       long id,
       String kind,
@@ -152,6 +156,7 @@ public final class RequestViews {
       @Nullable Instant givenUntil,
       List<Became> became,
       List<AskedSeats.SeatsLeft> seats,
+      List<String> holds,
       TeamShare team) {}
 
   /** Something that was said or done. */
@@ -355,7 +360,18 @@ public final class RequestViews {
         line.state().equals("open") && LineMoves.kind(line).gives()
             ? seats.of(subject.id(), gives, catalogue)
             : List.of(),
+        line.state().equals("open") ? holds(subject, catalogue) : List.of(),
         team(subject, line.packageKey(), catalogue));
+  }
+
+  private List<String> holds(PersonRow subject, Catalogue catalogue) {
+    return grants.lasting(List.of(subject.id()), clock.instant()).stream()
+        .filter(grant -> grant.targetKind().equals("package"))
+        .flatMap(grant -> Stream.ofNullable(catalogue.packages().get(grant.targetKey())))
+        .map(RolePackage::name)
+        .distinct()
+        .sorted()
+        .toList();
   }
 
   /** The grant that a line came to, or that it has end sooner or later. */

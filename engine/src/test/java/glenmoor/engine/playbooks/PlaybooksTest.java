@@ -454,6 +454,42 @@ class PlaybooksTest extends EngineTest {
   }
 
   @Test
+  void the_end_of_the_last_of_what_somebody_was_given_begins_one_run() {
+    define(
+        """
+        playbook: nothing-left
+        on: last-grant-ends
+        steps:
+        - ticket: open
+          in: help-desk
+          text: "{{person.name}} has nothing left"
+        """);
+    environment.load(TestEnvironment.UNA, TestEnvironment.BO);
+    environment.sent();
+    play();
+    given(1, "W-1", "2027-03-02 06:00:00");
+    given(2, "W-1", "2027-03-04 06:00:00");
+    given(3, "W-2", null);
+    environment.at("2027-03-03T12:00:00Z");
+    assertThat(environment.desk.heard()).as("one is still held").isEmpty();
+    environment.at("2027-03-05T12:00:00Z");
+    play();
+    play();
+    assertThat(environment.desk.heard())
+        .extracting(each -> each.path("data").path("text").asText())
+        .containsExactly("Una Kerrow has nothing left");
+  }
+
+  private void given(long id, String worker, String endsAt) {
+    environment.sql.update(
+        "insert into access_grant (id, person_id, target_kind, target_key, basis, basis_key, starts_at, ends_at, end_reason) select ?, id, 'package', 'westholm', 'direct', ?, '2027-02-01 06:00:00', ?, '' from person where worker_number = ?",
+        id,
+        "offer#" + id,
+        endsAt,
+        worker);
+  }
+
+  @Test
   void a_schedule_plays_for_everybody_it_is_for_each_time_once() {
     define(
         """

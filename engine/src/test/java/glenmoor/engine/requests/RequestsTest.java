@@ -647,6 +647,68 @@ class RequestsTest extends EngineTest {
     assertThatThrownBy(() -> listed(null, null, null, null, null, TAM)).isInstanceOf(Refused.class);
   }
 
+  @Test
+  void an_audience_can_be_a_team_and_leave_somebody_out() {
+    environment.define(
+        """
+        team: lookouts
+        members: [W-10, W-11]
+        ---
+        offer: night-watch
+        package: night-watch
+        portfolio: deck
+        for: '"lookouts" in person.teams && person.worker != "W-11"'
+        route: manager
+        reason: optional
+        """,
+        false);
+    var offers = environment.get(OfferCatalogue.class);
+    assertThat(offers.find("", "", "", TAM)).anyMatch(each -> each.key().equals("night-watch"));
+    for (var other : List.of(MATE, CLERK)) {
+      assertThat(offers.find("", "", "", other))
+          .as(other.login())
+          .noneMatch(each -> each.key().equals("night-watch"));
+    }
+    assertThat(
+            environment
+                .get(RouteRehearsal.class)
+                .draft(
+                    "night-watch",
+                    "offer: night-watch\npackage: night-watch\nportfolio: deck\nroute: manager\nfor: '\"lookouts\" in person.teams'",
+                    null,
+                    ISA)
+                .people())
+        .as("counted in the database as it is asked of one")
+        .isEqualTo(2);
+    environment.define("team: lookouts\nmembers: [W-11]", false);
+    assertThat(offers.find("", "", "", TAM)).noneMatch(each -> each.key().equals("night-watch"));
+  }
+
+  @Test
+  void whoever_may_ask_for_anybody_says_why() {
+    var desk = new Actor("desk", "Desk", null, List.of(Assignment.of(Duty.PEOPLE_DESK)));
+    var line =
+        new NewLine(
+            "night-watch-long", "W-10", "", null, null, Map.of("harbour", "Westholm"), " ", null);
+    assertThatThrownBy(() -> requests.submit(List.of(line), "", desk))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("says why");
+  }
+
+  @Test
+  void who_decides_sees_what_they_hold_and_who_looks_sees_how_long_it_takes() {
+    var first = ask(watch(""), TAM);
+    environment.at("2027-03-01T08:00:00Z");
+    approvals.decide(first, approve(), MATE);
+    var line = ask(watch(""), MATE);
+    assertThat(shown(line).holds()).contains("Start kit");
+    environment.at("2027-03-01T10:00:00Z");
+    assertThat(environment.get(OfferCatalogue.class).find("", "", "", MATE))
+        .filteredOn(each -> each.key().equals("night-watch"))
+        .singleElement()
+        .satisfies(each -> assertThat(each.usualSeconds()).isBetween(7_000L, 7_300L));
+  }
+
   private List<glenmoor.core.requests.ListedLine> listed(
       String state, String application, String risk, String route, Integer stage, Actor actor) {
     return lists.list(

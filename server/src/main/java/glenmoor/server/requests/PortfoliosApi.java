@@ -6,6 +6,7 @@ import glenmoor.engine.requests.PackageHolders;
 import glenmoor.engine.requests.PackageHolders.HeldAcross;
 import glenmoor.engine.requests.PackageHolders.PackageHolder;
 import glenmoor.engine.requests.PortfolioService;
+import glenmoor.engine.requests.PortfolioService.PackageListed;
 import glenmoor.engine.requests.PortfolioService.PortfolioListed;
 import glenmoor.engine.requests.PortfolioService.PortfolioShown;
 import glenmoor.engine.requests.RouteRehearsal;
@@ -60,6 +61,23 @@ class PortfoliosApi {
   @GetMapping("/portfolios/{key}")
   PortfolioShown show(@PathVariable String key, Actor actor) {
     return portfolios.show(key, actor);
+  }
+
+  /** The packages of the portfolios that whoever asks looks after, by key. */
+  @Needs(Permission.SEE_PORTFOLIOS)
+  @GetMapping("/packages")
+  Lists.Page<PackageListed> packages(
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    return Lists.part(portfolios.packages(actor), after, limit, each -> each.rolePackage().key());
+  }
+
+  /** One of them. */
+  @Needs(Permission.SEE_PORTFOLIOS)
+  @GetMapping("/packages/{package}")
+  PackageListed onePackage(@PathVariable("package") String rolePackage, Actor actor) {
+    return portfolios.onePackage(rolePackage, actor);
   }
 
   /** Who has a package of it, or will. */
