@@ -3108,6 +3108,7 @@ export interface components {
       state: string;
       subject: components["schemas"]["Who"];
       subjectDetail: string;
+      subjectFacts: components["schemas"]["SaidOf"][];
       team: components["schemas"]["TeamShare"];
       term: string;
       yours: boolean;
@@ -4027,6 +4028,10 @@ export interface components {
       settledBy: string;
       state: string;
       what: string;
+    };
+    SaidOf: {
+      fact: string;
+      value: string;
     };
     SavedLine: {
       answers: {

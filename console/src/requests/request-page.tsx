@@ -67,6 +67,12 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
         <span className="text-dense text-muted">{line.subjectDetail}</span>
         {kindWords(line.kind) && <span className="text-dense text-info">{kindWords(line.kind)}</span>}
       </div>
+      {line.subjectFacts.length > 0 && (
+        <p className="mt-1 text-dense text-muted">
+          Not here yet; their record says{" "}
+          {line.subjectFacts.map((each) => `${each.fact}: ${each.value}`).join(" · ")}
+        </p>
+      )}
       {line.reason && <p className="mt-2 max-w-prose">“{line.reason}”</p>}
       {line.endReason && <p className="mt-1 max-w-prose text-danger">{line.endReason}</p>}
       <div className="mt-3 grid gap-x-10 gap-y-2 md:grid-cols-2">

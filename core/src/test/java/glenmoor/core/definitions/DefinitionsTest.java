@@ -49,7 +49,7 @@ class DefinitionsTest {
     assertThat(problems(map("package", "x", "entitlement", List.of())))
         .containsExactly(
             PLACE
-                + ": entitlement means nothing here; what can stand here is entitlements, name, package, portfolio, purpose, tags.");
+                + ": entitlement means nothing here; what can stand here is entitlements, name, package, portfolio, purpose, retired, tags.");
   }
 
   @Test

@@ -124,6 +124,11 @@ public final class DirectGrants {
     return transactions.run(() -> {
       var catalogue = catalogues.current();
       var now = clock.instant();
+      var row = people.byWorker(giving.worker());
+      if (row != null) {
+        // Of two who give the same at the same moment, one finds that it is given.
+        people.lock(List.of(row.id()));
+      }
       var checked = check(giving, actor, catalogue, now);
       var ask = checked.ask();
       var key = new GrantedBy(giving.offer(), ids.next()).key();

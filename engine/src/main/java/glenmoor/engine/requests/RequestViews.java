@@ -10,6 +10,7 @@ import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.PersonId;
+import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
@@ -87,6 +88,9 @@ public final class RequestViews {
       int longestDays,
       boolean needsTerms) {}
 
+  /** One thing that a record says of somebody. */
+  public record SaidOf(String fact, String value) {}
+
   /** A question with its answer. */
   public record Answered(String key, String question, String answer) {}
 
@@ -126,6 +130,8 @@ public final class RequestViews {
   /**
    * A line of a request.
    *
+   * @param subjectFacts what their record says, while it is open and they have not begun: whoever
+   *     agrees agrees to that as well
    * @param holds the names of the packages that they have already, while it is open
    */
   public record LineShown(
@@ -137,6 +143,7 @@ public final class RequestViews {
       String purpose,
       Who subject,
       String subjectDetail,
+      List<SaidOf> subjectFacts,
       String reason,
       List<Answered> answers,
       List<Gives> gives,
@@ -336,6 +343,7 @@ public final class RequestViews {
         rolePackage.map(RolePackage::purpose).orElse(""),
         who(subject),
         catalogue.subtitle(FactsJson.read(subject.facts(), catalogue.facts())),
+        line.state().equals("open") ? saidOf(subject, catalogue) : List.of(),
         line.reason(),
         answered(line.offer(), LineRuns.answers(line), catalogue),
         gives.stream().map(each -> gives(each, catalogue)).toList(),
@@ -362,6 +370,18 @@ public final class RequestViews {
             : List.of(),
         line.state().equals("open") ? holds(subject, catalogue) : List.of(),
         team(subject, line.packageKey(), catalogue));
+  }
+
+  private List<SaidOf> saidOf(PersonRow subject, Catalogue catalogue) {
+    var person = FactsJson.person(subject, catalogue.facts());
+    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
+    return Standing.of(person, today) == Standing.EXPECTED
+        ? catalogue.facts().values().stream()
+            .filter(fact -> !fact.key().equals(Facts.START))
+            .map(fact -> new SaidOf(fact.name(), person.facts().text(fact.key())))
+            .filter(said -> !said.value().isEmpty())
+            .toList()
+        : List.of();
   }
 
   private List<String> holds(PersonRow subject, Catalogue catalogue) {
