@@ -2,10 +2,12 @@ package glenmoor.engine.partners;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.lifecycle.Source;
 import glenmoor.core.partners.Newcomer;
 import glenmoor.core.people.Facts;
+import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.RecurringJob;
@@ -119,6 +121,9 @@ public final class Newcomers implements CountsLater, RecurringJob.Owner {
 
   @Override
   public void entered(Source source, String worker, Days days, String reason, Actor actor) {
+    if (!source.byManagers()) {
+      Authorization.need(actor, Permission.LOAD_FEEDS);
+    }
     var offer = source.countsBy().orElseThrow();
     try {
       var line = new NewLine(offer, worker, "", null, null, Map.of(), reason, null);

@@ -1,6 +1,5 @@
 package glenmoor.engine.requests;
 
-import glenmoor.core.authorization.Actor;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.time.Clock;
@@ -15,8 +14,8 @@ import java.util.Map;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Sets of what somebody asks for again and again. Each is only theirs, and gives nothing by itself:
- * what is asked with it is checked as any other ask.
+ * Sets of what somebody asks for again and again. Each belongs to one sign-in, is only theirs, and
+ * gives nothing by itself: what is asked with it is checked as any other ask.
  */
 @Named
 public final class SavedAsks {
@@ -44,9 +43,9 @@ public final class SavedAsks {
     this.clock = clock;
   }
 
-  /** Those of the actor, by name. */
-  public List<SavedSet> list(Actor actor) {
-    return saved.of(actor.login()).stream()
+  /** Those of a sign-in, by name. */
+  public List<SavedSet> list(String login) {
+    return saved.of(login).stream()
         .map(row ->
             new SavedSet(
                 row.id(),
@@ -59,9 +58,9 @@ public final class SavedAsks {
   /**
    * Keeps a set, in the place of that of the same name.
    *
-   * @throws Refused if it has no name or nothing in it, or the actor has too many
+   * @throws Refused if it has no name or nothing in it, or they have too many
    */
-  public void save(String name, List<SavedLine> lines, Actor actor) {
+  public void save(String name, List<SavedLine> lines, String login) {
     var called = name.strip();
     if (called.isEmpty() || called.length() > LONGEST_NAME) {
       throw Refused.badInput("A set has a name of at most %d characters.".formatted(LONGEST_NAME));
@@ -79,23 +78,23 @@ public final class SavedAsks {
       throw Refused.badInput("That is more than a set can hold; divide it.");
     }
     transactions.run(() -> {
-      if (saved.count(actor.login()) >= MOST
-          && saved.of(actor.login()).stream().noneMatch(row -> row.name().equals(called))) {
+      if (saved.count(login) >= MOST
+          && saved.of(login).stream().noneMatch(row -> row.name().equals(called))) {
         throw new Refused(
             Refused.Reason.TOO_MANY, "You have %d sets already; drop one first.".formatted(MOST));
       }
-      saved.put(new SavedRow(ids.next(), actor.login(), called, asks, clock.instant()));
+      saved.put(new SavedRow(ids.next(), login, called, asks, clock.instant()));
     });
   }
 
   /**
-   * Drops one of the actor's.
+   * Drops one of theirs.
    *
    * @throws Refused if they have none of that identity
    */
-  public void drop(long id, Actor actor) {
+  public void drop(long id, String login) {
     transactions.run(() -> {
-      if (saved.drop(actor.login(), id) == 0) {
+      if (saved.drop(login, id) == 0) {
         throw Refused.notThere("There is no set %d of yours.".formatted(id));
       }
     });

@@ -49,7 +49,7 @@ class SavedAsksApi {
       @RequestParam @Nullable String after,
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
-    return Lists.part(saved.list(actor), after, limit, each -> String.valueOf(each.id()));
+    return Lists.part(saved.list(actor.login()), after, limit, each -> String.valueOf(each.id()));
   }
 
   /** Keeps one. */
@@ -66,7 +66,7 @@ class SavedAsksApi {
                     Objects.requireNonNullElse(each.answers(), Map.of()),
                     Objects.requireNonNullElse(each.reason(), "")))
             .toList(),
-        actor);
+        actor.login());
   }
 
   /** Drops one. */
@@ -74,6 +74,6 @@ class SavedAsksApi {
   @DeleteMapping("/{id}")
   @ResponseStatus(HttpStatus.NO_CONTENT)
   void drop(@PathVariable long id, Actor actor) {
-    saved.drop(id, actor);
+    saved.drop(id, actor.login());
   }
 }
