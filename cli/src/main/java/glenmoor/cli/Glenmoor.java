@@ -32,6 +32,7 @@ import glenmoor.cli.requests.PackagesCommand;
 import glenmoor.cli.requests.PortfoliosCommand;
 import glenmoor.cli.requests.RequestsCommand;
 import glenmoor.cli.requests.RoutesCommand;
+import glenmoor.cli.usage.UsageCommand;
 import java.io.FileDescriptor;
 import java.io.FileOutputStream;
 import java.io.PrintStream;
@@ -81,6 +82,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("cut-off", CutOffCommand::new);
     nouns.put("applications", ApplicationsCommand::new);
     nouns.put("exchange", ExchangeCommand::new);
+    nouns.put("usage", UsageCommand::new);
     nouns.put("operations", OperationsCommand::new);
     nouns.put("tasks", TasksCommand::new);
     nouns.put("reconciles", ReconcilesCommand::new);

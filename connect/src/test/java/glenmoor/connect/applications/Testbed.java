@@ -56,6 +56,7 @@ public final class Testbed {
         parallel,
         Optional.empty(),
         Optional.empty(),
+        Optional.empty(),
         Optional.empty());
   }
 

@@ -24,6 +24,8 @@ import java.util.SortedMap;
  * @param parallel how many accounts may be worked on side by side
  * @param maintenance when nothing is sent
  * @param seats how many accounts may be enabled there at a time; nothing where that is not counted
+ * @param idleDays after how many days without use an enabled account, or a right of which its use
+ *     is told, is idle; nothing where that is not watched
  * @param openTo keys of the portfolios that may have its entitlements; nothing where all may
  */
 public record Application(
@@ -43,6 +45,7 @@ public record Application(
     int parallel,
     Optional<Maintenance> maintenance,
     Optional<Integer> seats,
+    Optional<Integer> idleDays,
     Optional<Set<String>> openTo) {
 
   /** Until when nothing is sent to it; nothing while it may be. */

@@ -62,7 +62,7 @@ public final class ApplicationKind implements DefinitionKind<Application> {
 
   /** What a definition says of the way to the application, and not of who has what there. */
   private static final Set<String> ON_THE_WAY =
-      Set.of("name", "settings", "parallel", "maintenance", "seats");
+      Set.of("name", "settings", "parallel", "maintenance", "seats", "idle");
 
   @Override
   public String word() {
@@ -115,6 +115,7 @@ public final class ApplicationKind implements DefinitionKind<Application> {
             reading.number("parallel", USUAL_PARALLEL),
             Maintenance.read(reading),
             seats(reading),
+            idle(reading),
             openTo(reading));
     ConnectorKind.ofWord(connector).ifPresent(kind -> beyond(kind, made, account, reading));
     account.finish();
@@ -177,6 +178,18 @@ public final class ApplicationKind implements DefinitionKind<Application> {
           reading.place("seats"), "seats is a number from 1; leave it out for no limit.");
     }
     return Optional.of(seats);
+  }
+
+  private static Optional<Integer> idle(Reading reading) {
+    if (!reading.has("idle")) {
+      return Optional.empty();
+    }
+    var days = reading.days("idle", 1);
+    if (days < 1) {
+      reading.problem(
+          reading.place("idle"), "idle is 1 day or more; leave it out to watch nothing.");
+    }
+    return Optional.of(days);
   }
 
   /** Portfolios refer to entitlements, so what stands here is checked where one takes them. */

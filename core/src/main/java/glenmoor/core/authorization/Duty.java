@@ -21,6 +21,7 @@ import static glenmoor.core.authorization.Permission.SEE_LETTERS;
 import static glenmoor.core.authorization.Permission.SEE_PLAYBOOKS;
 import static glenmoor.core.authorization.Permission.SEE_PORTFOLIOS;
 import static glenmoor.core.authorization.Permission.SEE_REQUESTS;
+import static glenmoor.core.authorization.Permission.TELL_USE;
 import static glenmoor.core.authorization.Permission.TEND_PORTFOLIOS;
 import static glenmoor.core.authorization.Permission.TEST_APPLICATIONS;
 
@@ -56,7 +57,8 @@ public enum Duty {
   APPLICATION_OWNER(
       "application-owner",
       Scope.Kind.APPLICATION,
-      EnumSet.of(SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_DRIFT, SEE_REQUESTS)),
+      EnumSet.of(
+          SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_DRIFT, SEE_REQUESTS, TELL_USE)),
   /** Chooses what is in one portfolio, and decides on what is asked of it. */
   STEWARD(
       "steward",

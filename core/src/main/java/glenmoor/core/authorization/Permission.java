@@ -21,6 +21,7 @@ public enum Permission {
   SEE_APPLICATIONS("see applications and operations", false),
   TEST_APPLICATIONS("have applications tested", true),
   DECIDE_OPERATIONS("decide on operations", true),
+  TELL_USE("tell when access was used", true),
   RECONCILE("have applications reconciled", true),
   DECIDE_DRIFT("decide on drift", true),
   CUT_OFF("cut somebody off, or bring them back", true),

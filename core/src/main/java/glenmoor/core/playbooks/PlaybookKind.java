@@ -2,6 +2,8 @@ package glenmoor.core.playbooks;
 
 import com.google.auto.service.AutoService;
 import glenmoor.core.access.RolePackageKind;
+import glenmoor.core.applications.Application;
+import glenmoor.core.applications.ApplicationKind;
 import glenmoor.core.agenda.Schedule;
 import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions.Condition;
@@ -94,6 +96,7 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
       case "" -> Optional.empty();
       case "demand" -> Optional.of(new Trigger.OnDemand());
       case "last-grant-ends" -> Optional.of(new Trigger.OnLastGrant());
+      case "idle" -> idle(reading, known);
       case "schedule" -> {
         if (at.isEmpty() && !reading.has("at")) {
           reading.problem(reading.place("on"), "on: schedule needs at, such as 0 6 * * 1.");
@@ -116,12 +119,30 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
     };
   }
 
+  private static Optional<Trigger> idle(Reading reading, Defined known) {
+    var named = reading.text("application", "");
+    var watched =
+        known.all(ApplicationKind.class).values().stream()
+            .filter(each -> each.idleDays().isPresent())
+            .map(Application::key)
+            .toList();
+    if (!watched.contains(named)) {
+      reading.problem(
+          reading.place("application"),
+          "on: idle needs application, one that says when it is idle; there are %s."
+              .formatted(watched.isEmpty() ? "none" : String.join(", ", watched)));
+      return Optional.empty();
+    }
+    return Optional.of(new Trigger.OnIdle(named));
+  }
+
   private static Optional<Trigger> event(String on, Reading reading) {
     var events = Arrays.stream(EventKind.values()).filter(each -> each != EventKind.CORRECTION);
     var words =
         Stream.concat(
                 events.map(EventKind::word),
-                Stream.of("demand", "schedule", "grant-begins", "grant-ends", "last-grant-ends"))
+                Stream.of(
+                    "demand", "schedule", "grant-begins", "grant-ends", "last-grant-ends", "idle"))
             .toList();
     if (!words.contains(on)) {
       reading.problem(

@@ -22,6 +22,9 @@ public sealed interface Trigger {
    */
   record OnLastGrant() implements Trigger {}
 
+  /** Somebody's account in an application was not used for as long as that says. */
+  record OnIdle(String application) implements Trigger {}
+
   /** The word for it in definitions, in the record of a run and in the API. */
   default String word() {
     return switch (this) {
@@ -30,6 +33,7 @@ public sealed interface Trigger {
       case OnSchedule schedule -> "schedule";
       case OnGrant grant -> grant.begins() ? "grant-begins" : "grant-ends";
       case OnLastGrant last -> "last-grant-ends";
+      case OnIdle idle -> "idle";
     };
   }
 }

@@ -15,10 +15,13 @@ import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.playbooks.PlaybookRunMapper;
 import glenmoor.store.playbooks.PlaybookRunMapper.Turned;
+import glenmoor.store.usage.UsageMapper;
+import glenmoor.store.usage.UsageMapper.IdleRow;
 import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -47,9 +50,13 @@ final class DaysAhead {
   private final Schedules schedules;
   private final Transactions transactions;
   private final Clock clock;
+  private final UsageMapper usage;
 
   /** Up to which day, by playbook and revision of the definitions, this service has looked. */
   private final Map<String, LocalDate> looked = new HashMap<>();
+
+  /** In which hour, by playbook, this service has looked for what is idle. */
+  private final Map<String, Instant> lookedForIdle = new HashMap<>();
 
   private long revision = -1;
 
@@ -61,7 +68,9 @@ final class DaysAhead {
       Catalogues catalogues,
       Schedules schedules,
       Transactions transactions,
-      Clock clock) {
+      Clock clock,
+      UsageMapper usage) {
+    this.usage = usage;
     this.runs = runs;
     this.people = people;
     this.beginnings = beginnings;
@@ -83,6 +92,7 @@ final class DaysAhead {
       case Trigger.OnSchedule on -> true;
       case Trigger.OnGrant on -> true;
       case Trigger.OnLastGrant on -> true;
+      case Trigger.OnIdle on -> true;
       case Trigger.OnDemand on -> false;
     };
   }
@@ -95,6 +105,7 @@ final class DaysAhead {
   synchronized int look() {
     if (revision != catalogues.current().revision()) {
       looked.clear();
+      lookedForIdle.clear();
       revision = catalogues.current().revision();
     }
     var begun = 0;
@@ -109,6 +120,7 @@ final class DaysAhead {
         case Trigger.OnSchedule on -> scheduled.put(playbook.key(), playbook);
         case Trigger.OnGrant on -> begun += grants(playbook, on);
         case Trigger.OnLastGrant on -> begun += lastGrants(playbook, on);
+        case Trigger.OnIdle on -> begun += idle(playbook, on);
         case Trigger.OnDemand on -> {
           // Somebody plays it.
         }
@@ -199,6 +211,51 @@ final class DaysAhead {
 
   private int lastGrants(Playbook playbook, Trigger.OnLastGrant on) {
     return sinceLast(playbook, on, (from, now, after) -> runs.lastEnded(from, now, after, BATCH));
+  }
+
+  /** Looks once an hour: nobody is idle by the minute. */
+  private int idle(Playbook playbook, Trigger.OnIdle on) {
+    var now = clock.instant();
+    var hour = now.truncatedTo(ChronoUnit.HOURS);
+    if (hour.equals(lookedForIdle.get(playbook.key()))) {
+      return 0;
+    }
+    var application = catalogues.current().application(on.application());
+    var days = application.idleDays();
+    var begun = 0;
+    var after = 0L;
+    List<IdleRow> rows;
+    do {
+      rows =
+          days.isEmpty()
+              ? List.of()
+              : usage.idleAccounts(
+                  on.application(), now.minus(Duration.ofDays(days.get())), after, BATCH);
+      var batch = rows;
+      begun += batch.isEmpty() ? 0 : transactions.run(() -> idle(playbook, batch));
+      after = rows.isEmpty() ? after : rows.getLast().accountId();
+    } while (rows.size() == BATCH);
+    lookedForIdle.put(playbook.key(), hour);
+    return begun;
+  }
+
+  /** Once for each time that somebody stopped using it. */
+  private int idle(Playbook playbook, List<IdleRow> batch) {
+    var rows = rows(batch.stream().map(IdleRow::personId).distinct().toList());
+    var wanted = new ArrayList<Wanted>();
+    for (var each : batch) {
+      var row = rows.get(each.personId());
+      if (row != null) {
+        wanted(
+                playbook,
+                row,
+                today(),
+                "idle:%s:%d:%d"
+                    .formatted(playbook.key(), each.accountId(), each.since().getEpochSecond()))
+            .ifPresent(wanted::add);
+      }
+    }
+    return beginnings.begin(wanted);
   }
 
   /** Finds grants that turned between two moments, after one. */

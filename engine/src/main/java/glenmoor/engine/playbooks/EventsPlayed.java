@@ -242,7 +242,7 @@ final class EventsPlayed {
 
   static @Nullable EventKind kind(String beganOn) {
     return switch (beganOn) {
-      case "demand", "schedule", "grant-begins", "grant-ends", "last-grant-ends" -> null;
+      case "demand", "schedule", "grant-begins", "grant-ends", "last-grant-ends", "idle" -> null;
       default -> EventKind.ofWord(beganOn);
     };
   }

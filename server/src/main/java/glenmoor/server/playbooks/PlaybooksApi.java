@@ -55,6 +55,7 @@ class PlaybooksApi {
             case Trigger.OnSchedule on -> on.at().toString();
             case Trigger.OnEvent on -> "";
             case Trigger.OnLastGrant on -> "";
+            case Trigger.OnIdle on -> on.application();
             case Trigger.OnDemand on -> "";
           },
           playbook.where().map(each -> each.text()).orElse(""),

@@ -1,0 +1,3 @@
+/** Commands about when access was used. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.cli.usage;
