@@ -148,6 +148,38 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/applications/{key}/uses": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["take"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/applications/{key}/uses/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["load_2"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/approvals": {
     parameters: {
       query?: never;
@@ -980,6 +1012,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/idle-access": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["idle"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/jobs": {
     parameters: {
       query?: never;
@@ -1484,6 +1532,22 @@ export interface paths {
       cookie?: never;
     };
     get: operations["timeline"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/people/{worker}/uses": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["of_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -2967,6 +3031,23 @@ export interface components {
       observedSince?: string;
       technicalName: string;
     };
+    Idle: {
+      /** @description A whole number of 64 bits, as a text */
+      account: string;
+      accountName: string;
+      application: string;
+      applicationName: string;
+      entitlement: string;
+      /** Format: int32 */
+      idleDays: number;
+      /** Format: date-time */
+      lastUsed?: string;
+      name: string;
+      person: string;
+      /** Format: date-time */
+      since: string;
+      worker: string;
+    };
     InApplication: {
       application: string;
       /** Format: int32 */
@@ -3277,6 +3358,20 @@ export interface components {
       lines: components["schemas"]["NewSavedLine"][];
       name: string;
     };
+    NewUse: {
+      account?: string;
+      entitlement?: string;
+      lastUsed: string;
+      worker?: string;
+    };
+    NewUses: {
+      items: components["schemas"]["NewUse"][];
+    };
+    NotTaken: {
+      /** Format: int32 */
+      line: number;
+      sentence: string;
+    };
     Note: {
       note: string;
     };
@@ -3511,6 +3606,10 @@ export interface components {
     };
     PageHeldChange: {
       items: components["schemas"]["HeldChange"][];
+      next?: string;
+    };
+    PageIdle: {
+      items: components["schemas"]["Idle"][];
       next?: string;
     };
     PageJobShown: {
@@ -4355,6 +4454,23 @@ export interface components {
       what: string;
       worker: string;
     };
+    UsageTaken: {
+      application: string;
+      /** Format: int32 */
+      lines: number;
+      notTaken: components["schemas"]["NotTaken"][];
+      /** Format: int32 */
+      rejected: number;
+      /** Format: int32 */
+      taken: number;
+    };
+    Use: {
+      account: string;
+      application: string;
+      entitlement: string;
+      /** Format: date-time */
+      lastUsed: string;
+    };
     ValueCount: {
       /** Format: int32 */
       people: number;
@@ -4398,7 +4514,8 @@ export interface components {
       | components["schemas"]["WorkFeedForecast"]
       | components["schemas"]["WorkFeedLoad"]
       | components["schemas"]["WorkHeldChangeRelease"]
-      | components["schemas"]["WorkReconcile"];
+      | components["schemas"]["WorkReconcile"]
+      | components["schemas"]["WorkUsageLoad"];
     WorkClockAdvance: {
       cancelling: boolean;
       /** Format: int32 */
@@ -4588,6 +4705,30 @@ export interface components {
       kind: "reconcile";
       owner: string;
       result: null | components["schemas"]["Reconciled"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
+    WorkUsageLoad: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "usage-load";
+      owner: string;
+      result: null | components["schemas"]["UsageTaken"];
       sentence: string;
       /** Format: date-time */
       startedAt: string;
@@ -4830,6 +4971,61 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PageFoundRight"];
+        };
+      };
+    };
+  };
+  take: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewUses"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["UsageTaken"];
+        };
+      };
+    };
+  };
+  load_2: {
+    parameters: {
+      query?: {
+        fileName?: string;
+      };
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    /** @description The file, with a heading */
+    requestBody?: {
+      content: {
+        "text/csv": string;
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
         };
       };
     };
@@ -6225,6 +6421,30 @@ export interface operations {
       };
     };
   };
+  idle: {
+    parameters: {
+      query?: {
+        application?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageIdle"];
+        };
+      };
+    };
+  };
   list_17: {
     parameters: {
       query?: never;
@@ -6981,6 +7201,28 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Timeline"];
+        };
+      };
+    };
+  };
+  of_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        worker: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Use"][];
         };
       };
     };

@@ -1,4 +1,4 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
@@ -15,6 +15,10 @@ export function PersonAccounts({
   accounts: Schemas["AccountShown"][];
   worker: string;
 }) {
+  const { data: uses } = useQuery({
+    queryKey: ["uses", worker],
+    queryFn: () => data(api.GET("/api/v1/people/{worker}/uses", { params: { path: { worker } } })),
+  });
   if (accounts.length === 0) {
     return (
       <Empty title="No account.">
@@ -25,13 +29,28 @@ export function PersonAccounts({
   return (
     <div className="grid gap-8">
       {accounts.map((account) => (
-        <Account key={account.application} account={account} worker={worker} />
+        <Account
+          key={account.application}
+          account={account}
+          worker={worker}
+          uses={(uses ?? []).filter((each) => each.application === account.application)}
+        />
       ))}
     </div>
   );
 }
 
-function Account({ account, worker }: { account: Schemas["AccountShown"]; worker: string }) {
+function Account({
+  account,
+  worker,
+  uses,
+}: {
+  account: Schemas["AccountShown"];
+  worker: string;
+  uses: Schemas["Use"][];
+}) {
+  const used = (entitlement: string) => uses.find((each) => each.entitlement === entitlement)?.lastUsed;
+  const whole = used("");
   const zone = useZone();
   const { data: session } = useSession();
   const passcode = useMutation({
@@ -56,6 +75,7 @@ function Account({ account, worker }: { account: Schemas["AccountShown"]; worker
             to be {account.state === "none" ? "deleted" : account.state}
           </span>
         )}
+        {whole && <span className="text-dense text-muted">last used {day(whole, zone)}</span>}
         {account.unneededSince && (
           <span className="text-dense text-muted">
             nobody needs it since {day(account.unneededSince, zone)}
@@ -84,6 +104,11 @@ function Account({ account, worker }: { account: Schemas["AccountShown"]; worker
               <span className="min-w-0 grow">
                 {holding.name}{" "}
                 <span className="font-mono text-dense text-muted">{holding.technicalName}</span>
+                {used(holding.entitlement) && (
+                  <span className="ml-2 text-dense text-muted">
+                    last used {day(used(holding.entitlement) ?? "", zone)}
+                  </span>
+                )}
               </span>
               <Badge
                 state={

@@ -53,8 +53,8 @@ export function IdlePage() {
       <div className="mt-4">
         {pages.rows.length === 0 ? (
           <Empty title="Nothing is idle.">
-            Where an application says after how many days something is idle, and tells when it is used, what was
-            not would stand here.
+            Where an application says after how many days something is idle, and tells when it is used, what
+            was not would stand here.
           </Empty>
         ) : (
           <Table

@@ -2,9 +2,9 @@ package glenmoor.core.playbooks;
 
 import com.google.auto.service.AutoService;
 import glenmoor.core.access.RolePackageKind;
+import glenmoor.core.agenda.Schedule;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.ApplicationKind;
-import glenmoor.core.agenda.Schedule;
 import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions.Condition;
 import glenmoor.core.definitions.Concern;
