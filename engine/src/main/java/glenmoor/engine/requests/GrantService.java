@@ -11,6 +11,7 @@ import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.WorkerNumber;
+import glenmoor.core.requests.AskKind;
 import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
 import glenmoor.engine.Refused;
@@ -48,9 +49,9 @@ public final class GrantService {
    *
    * @param name plain name of the package or entitlement
    * @param line where it was asked for; null where it was not
-   * @param extendable whether its offer lets it be asked for longer
-   * @param changeable whether its offer asks something whose answer could be another
-   * @param resumable whether it is over, and could be asked for once more
+   * @param extendable whether its offer lets the actor ask for it for longer
+   * @param changeable whether the actor could ask for it with another answer
+   * @param resumable whether it is over, and the actor could ask for it once more
    * @param endable whether the actor may end it
    * @param answers what was answered when it was asked for
    */
@@ -178,6 +179,7 @@ public final class GrantService {
             .filter(Offer::open)
             .filter(each -> bundle.filter(has -> has.retired().isEmpty()).isPresent());
     var over = isOver(first);
+    var facts = FactsJson.read(row.facts(), catalogue.facts());
     var gives =
         together.stream()
             .flatMap(each -> catalogue.given(target(each)))
@@ -200,9 +202,21 @@ public final class GrantService {
         first.startsAt(),
         first.endsAt(),
         gives,
-        first.endsAt() != null && !over && offer.filter(Offer::extendable).isPresent(),
-        !over && offer.filter(each -> !each.questions().isEmpty()).isPresent(),
-        over && offer.isPresent(),
+        first.endsAt() != null
+            && !over
+            && offer
+                .filter(Offer::extendable)
+                .filter(each -> Asking.mayAsk(AskKind.EXTEND, each, row, facts, actor))
+                .isPresent(),
+        !over
+            && offer
+                .filter(each -> !each.questions().isEmpty())
+                .filter(each -> Asking.mayAsk(AskKind.CHANGE, each, row, facts, actor))
+                .isPresent(),
+        over
+            && offer
+                .filter(each -> Asking.mayAsk(AskKind.RESUME, each, row, facts, actor))
+                .isPresent(),
         !over && mayEnd(first, row, catalogue, actor),
         by.map(each -> answers.getOrDefault(each.line(), Map.of())).orElse(Map.of()));
   }
