@@ -150,7 +150,7 @@ class ConsoleTest {
               .first()
               .waitFor(new Locator.WaitForOptions().setState(WaitForSelectorState.ATTACHED));
           load.click();
-          page.getByText("It is in force").waitFor();
+          page.getByText("It is in force", new Page.GetByTextOptions().setExact(true)).waitFor();
           page.navigate("/letters?tab=templates");
           page.getByText("Harbour day").waitFor();
         });
