@@ -52,6 +52,8 @@ export type Permission =
   | "bundle"
   | "tend-portfolios"
   | "see-requests"
+  | "see-conflicts"
+  | "exempt"
   | "decide-in-place"
   | "read-ledger";
 

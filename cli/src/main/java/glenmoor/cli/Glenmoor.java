@@ -4,6 +4,7 @@ import glenmoor.cli.agenda.ClockCommand;
 import glenmoor.cli.applications.ApplicationsCommand;
 import glenmoor.cli.authorization.DutiesCommand;
 import glenmoor.cli.brakes.HeldCommand;
+import glenmoor.cli.conflicts.ConflictsCommand;
 import glenmoor.cli.definitions.DefineCommand;
 import glenmoor.cli.exchange.ExchangeCommand;
 import glenmoor.cli.identity.SignInsCommand;
@@ -78,6 +79,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("portfolios", PortfoliosCommand::new);
     nouns.put("routes", RoutesCommand::new);
     nouns.put("away", AwayCommand::new);
+    nouns.put("conflicts", ConflictsCommand::new);
     nouns.put("partners", PartnersCommand::new);
     nouns.put("cut-off", CutOffCommand::new);
     nouns.put("applications", ApplicationsCommand::new);

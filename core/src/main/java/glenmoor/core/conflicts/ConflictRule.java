@@ -1,7 +1,9 @@
 package glenmoor.core.conflicts;
 
+import java.time.LocalDate;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
@@ -16,6 +18,7 @@ import java.util.stream.Collectors;
  * @param most of the set that one person may hold
  * @param controls compensating controls that are suggested
  * @param longestDays how long an exemption may last
+ * @param from the first day on which it counts; nothing where it does at once
  */
 public record ConflictRule(
     String key,
@@ -25,7 +28,13 @@ public record ConflictRule(
     Set<String> of,
     int most,
     List<String> controls,
-    int longestDays) {
+    int longestDays,
+    Optional<LocalDate> from) {
+  /** Whether it counts on a day. */
+  public boolean counts(LocalDate day) {
+    return from.isEmpty() || !day.isBefore(from.get());
+  }
+
   /** Whether somebody who holds these breaks it. */
   public boolean isBroken(Collection<String> held) {
     return sides.isEmpty()

@@ -16,6 +16,7 @@ import glenmoor.core.requests.OfferKind;
 import glenmoor.core.requests.Unaskable;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
+import glenmoor.engine.access.Granting;
 import glenmoor.engine.conflicts.Prevention;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.time.Clock;

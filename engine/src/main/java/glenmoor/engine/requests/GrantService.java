@@ -16,6 +16,7 @@ import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
+import glenmoor.engine.access.Granting;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.people.Visible;
 import glenmoor.engine.time.Clock;

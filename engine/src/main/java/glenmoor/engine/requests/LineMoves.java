@@ -27,6 +27,7 @@ import glenmoor.core.requests.StageRun;
 import glenmoor.core.requests.Term;
 import glenmoor.core.requests.Unaskable;
 import glenmoor.engine.Refused;
+import glenmoor.engine.access.Granting;
 import glenmoor.engine.conflicts.Prevention;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;

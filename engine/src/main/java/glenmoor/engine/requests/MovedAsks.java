@@ -8,6 +8,7 @@ import glenmoor.core.requests.AskKind;
 import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.Offer.OnMove;
 import glenmoor.core.requests.OfferKind;
+import glenmoor.engine.access.Granting;
 import glenmoor.engine.agenda.FallsDue;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.Tables;

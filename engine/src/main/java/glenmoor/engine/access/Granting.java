@@ -1,4 +1,4 @@
-package glenmoor.engine.requests;
+package glenmoor.engine.access;
 
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.access.GrantedBy;
@@ -24,7 +24,7 @@ import tools.jackson.databind.json.JsonMapper;
  * comes to; planning then finds what the applications lack. Inside the caller's transaction.
  */
 @Named
-final class Granting {
+public final class Granting {
   private static final JsonMapper JSON = JsonMapper.shared();
 
   private final GrantMapper grants;
@@ -48,7 +48,7 @@ final class Granting {
    * @param endsAt null while open-ended
    * @param reason what it is needed for; it is kept
    */
-  record Given(
+  public record Given(
       PersonRow person,
       String rolePackage,
       List<String> selected,
@@ -59,7 +59,7 @@ final class Granting {
       String reason) {}
 
   /** Begins a grant of a package, and one for each entitlement that answers select with it. */
-  void give(Given given, String by, String cause, Instant now) {
+  public void give(Given given, String by, String cause, Instant now) {
     var rows = new ArrayList<GrantRow>();
     rows.add(row(given, "package", given.rolePackage()));
     given.selected().forEach(key -> rows.add(row(given, "entitlement", key)));
@@ -105,7 +105,7 @@ final class Granting {
    * @param endsAt null for never
    * @return how many grants that were not over it was
    */
-  int end(
+  public int end(
       PersonRow person,
       GrantRow grant,
       @Nullable Instant endsAt,

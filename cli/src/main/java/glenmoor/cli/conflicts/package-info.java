@@ -1,0 +1,3 @@
+/** Commands about conflicts. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.cli.conflicts;

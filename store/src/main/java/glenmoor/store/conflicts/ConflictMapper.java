@@ -1,0 +1,93 @@
+package glenmoor.store.conflicts;
+
+import java.time.Instant;
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.Nullable;
+
+/** Rows of {@code conflict}, and the scan that finds them. */
+public interface ConflictMapper {
+  /** What changes whenever somebody may hold something else: cheap to ask for. */
+  String marker();
+
+  /** The marker of the last scan, locked until the transaction ends: one scans at a time. */
+  String lockScan();
+
+  void scanned(@Param("marker") String marker, @Param("now") Instant now);
+
+  void clearFound();
+
+  /**
+   * Finds everybody who holds something of every side: keys of entitlements, side by side.
+   *
+   * @param all those of all sides
+   */
+  void findSides(
+      @Param("rule") String rule,
+      @Param("all") List<String> all,
+      @Param("sides") List<List<String>> sides);
+
+  /** Finds everybody who holds more of a set than they may. */
+  void findOf(@Param("rule") String rule, @Param("of") List<String> of, @Param("most") int most);
+
+  /** How many are found of each rule that is no rule any more, or does not count: none. */
+  int begin(@Param("now") Instant now);
+
+  int endGone(@Param("now") Instant now);
+
+  /**
+   * A conflict in a list.
+   *
+   * @param exemptUntil while somebody has allowed it; null while nobody has
+   */
+  record ConflictRow(
+      Long id,
+      Long personId,
+      String worker,
+      String person,
+      String facts,
+      String ruleKey,
+      Instant foundAt,
+      @Nullable Instant endedAt,
+      @Nullable Instant exemptUntil,
+      @Nullable String exemptBy,
+      @Nullable String exemptControl) {}
+
+  /**
+   * Conflicts that are not over, the last found first.
+   *
+   * @param rules only of these; there is at least one
+   * @param manager only of people who report to them, by {@code WorkerNumber.key}; null for all
+   * @param state open, exempt, or null for both
+   */
+  List<ConflictRow> list(
+      @Param("rules") List<String> rules,
+      @Param("person") @Nullable Long person,
+      @Param("manager") @Nullable String manager,
+      @Param("state") @Nullable String state,
+      @Param("group") @Nullable String group,
+      @Param("fact") String fact,
+      @Param("now") Instant now,
+      @Param("before") long before,
+      @Param("limit") int limit);
+
+  @Nullable ConflictRow byId(@Param("id") long id, @Param("now") Instant now);
+
+  /** How many were found to break a rule, by a value of one of their facts. */
+  List<Cell> found(@Param("fact") String fact);
+
+  /** How many break a rule, by a value of one of their facts. */
+  record Cell(String ruleKey, String value, Integer open, Integer exempt) {}
+
+  List<Cell> matrix(
+      @Param("rules") List<String> rules, @Param("fact") String fact, @Param("now") Instant now);
+
+  /** Ends what was allowed until before a moment. */
+  record OverRow(Long id, Long personId, String ruleKey, Instant untilAt) {}
+
+  List<OverRow> exemptionsOver(@Param("now") Instant now, @Param("limit") int limit);
+
+  void endExemptions(@Param("ids") List<Long> ids);
+
+  @Nullable Instant nextExemptionEnd(@Param("after") Instant after);
+}
