@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_25"];
+    get: operations["list_26"];
     put?: never;
     post?: never;
     delete?: never;
@@ -27,7 +27,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_15"];
+    get: operations["show_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -219,7 +219,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_24"];
+    get: operations["list_25"];
     put?: never;
     post?: never;
     delete?: never;
@@ -269,7 +269,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["end_3"];
+    post: operations["end_4"];
     delete?: never;
     options?: never;
     head?: never;
@@ -315,7 +315,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_14"];
+    get: operations["show_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -334,6 +334,134 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["advance"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflict-rules/{key}/draft": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["trial"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflicts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_24"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflicts/exempt": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["exempt"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflicts/matrix": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["matrix"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflicts/scan": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["scan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflicts/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_14"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflicts/{id}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["end_3"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/conflicts/{id}/forecast": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["forecast_1"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -2605,6 +2733,32 @@ export interface components {
       number: number;
       what: string;
     };
+    ConflictListed: {
+      detail: string;
+      /** Format: date-time */
+      exemptUntil?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      person: string;
+      rule: string;
+      ruleName: string;
+      /** Format: date-time */
+      since: string;
+      state: string;
+      worker: string;
+    };
+    ConflictShown: {
+      conflict: components["schemas"]["ConflictListed"];
+      controls: string[];
+      ends: boolean;
+      exemptBy: string;
+      exemptControl: string;
+      exempts: boolean;
+      /** Format: int32 */
+      longestDays: number;
+      parts: components["schemas"]["Part"][];
+      risk: string;
+    };
     Conflicting: {
       controls: string[];
       /** Format: int32 */
@@ -2823,6 +2977,13 @@ export interface components {
       waitingFor?: string;
       worker: string;
     };
+    Exempted: {
+      conflicts: string[];
+      control: string;
+      reason: string;
+      /** Format: date */
+      until: string;
+    };
     Export: {
       filters?: {
         [key: string]: string;
@@ -2945,6 +3106,18 @@ export interface components {
       entitlement: string;
       name: string;
       risk: string;
+    };
+    Giving: {
+      basis: string;
+      by: string;
+      endable: boolean;
+      /** Format: date-time */
+      from: string;
+      /** @description A whole number of 64 bits, as a text */
+      grant: string;
+      name: string;
+      /** Format: date-time */
+      to?: string;
     };
     GivingUp: {
       reason: string;
@@ -3244,6 +3417,19 @@ export interface components {
       lines: components["schemas"]["MappedLine"][];
       name: string;
       worker: string;
+    };
+    Matrix: {
+      cells: components["schemas"]["MatrixCell"][];
+      groupedBy: string;
+      rules: components["schemas"]["RuleListed"][];
+    };
+    MatrixCell: {
+      /** Format: int32 */
+      exempt: number;
+      group: string;
+      /** Format: int32 */
+      open: number;
+      rule: string;
     };
     MessageListed: {
       address: string;
@@ -3560,6 +3746,10 @@ export interface components {
       items: components["schemas"]["Away"][];
       next?: string;
     };
+    PageConflictListed: {
+      items: components["schemas"]["ConflictListed"][];
+      next?: string;
+    };
     PageCutOffShown: {
       items: components["schemas"]["CutOffShown"][];
       next?: string;
@@ -3707,6 +3897,19 @@ export interface components {
     PageWork: {
       items: components["schemas"]["Work"][];
       next?: string;
+    };
+    Part: {
+      account: string;
+      application: string;
+      entitlement: string;
+      giving: components["schemas"]["Giving"][];
+      /** Format: date-time */
+      lastUsed?: string;
+      name: string;
+      /** Format: int32 */
+      side: number;
+      /** Format: date-time */
+      since?: string;
     };
     PartnerAsk: {
       /** Format: int32 */
@@ -4081,6 +4284,24 @@ export interface components {
       /** Format: date-time */
       until?: string;
     };
+    RuleDraft: {
+      text: string;
+    };
+    RuleListed: {
+      /** Format: date */
+      from?: string;
+      key: string;
+      /** Format: int32 */
+      longestDays: number;
+      name: string;
+      risk: string;
+    };
+    RuleTried: {
+      cells: components["schemas"]["MatrixCell"][];
+      groupedBy: string;
+      /** Format: int32 */
+      people: number;
+    };
     RunListed: {
       /** Format: date-time */
       beganAt: string;
@@ -4184,8 +4405,18 @@ export interface components {
       worker?: string;
       zone: string;
     };
+    Settled: {
+      done: boolean;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      sentence: string;
+    };
     Several: {
       drift: string[];
+      reason: string;
+    };
+    SideEnded: {
+      entitlement: string;
       reason: string;
     };
     SignIn: {
@@ -4737,6 +4968,10 @@ export interface components {
       total: number;
       what: string;
     };
+    WouldEnd: {
+      grants: string[];
+      rights: string[];
+    };
   };
   responses: never;
   parameters: never;
@@ -4746,7 +4981,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_25: {
+  list_26: {
     parameters: {
       query?: never;
       header?: never;
@@ -4766,7 +5001,7 @@ export interface operations {
       };
     };
   };
-  show_15: {
+  show_16: {
     parameters: {
       query?: never;
       header?: never;
@@ -5080,7 +5315,7 @@ export interface operations {
       };
     };
   };
-  list_24: {
+  list_25: {
     parameters: {
       query?: {
         all?: boolean;
@@ -5178,7 +5413,7 @@ export interface operations {
       };
     };
   };
-  end_3: {
+  end_4: {
     parameters: {
       query?: never;
       header?: never;
@@ -5252,7 +5487,7 @@ export interface operations {
       };
     };
   };
-  show_14: {
+  show_15: {
     parameters: {
       query?: never;
       header?: never;
@@ -5292,6 +5527,191 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
+  trial: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RuleDraft"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RuleTried"];
+        };
+      };
+    };
+  };
+  list_24: {
+    parameters: {
+      query?: {
+        rule?: string;
+        worker?: string;
+        state?: string;
+        group?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageConflictListed"];
+        };
+      };
+    };
+  };
+  exempt: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Exempted"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Settled"][];
+        };
+      };
+    };
+  };
+  matrix: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Matrix"];
+        };
+      };
+    };
+  };
+  scan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  show_14: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ConflictShown"];
+        };
+      };
+    };
+  };
+  end_3: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SideEnded"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  forecast_1: {
+    parameters: {
+      query: {
+        entitlement: string;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WouldEnd"];
         };
       };
     };

@@ -138,8 +138,12 @@ public final class ConflictsCommand extends Group {
       output.one(
           would,
           List.of(
-              "These would end: " + joined(would.path("grants").valueStream().map(each -> each.asString()).toList()),
-              "With these rights: " + joined(would.path("rights").valueStream().map(each -> each.asString()).toList())));
+              "These would end: "
+                  + joined(
+                      would.path("grants").valueStream().map(each -> each.asString()).toList()),
+              "With these rights: "
+                  + joined(
+                      would.path("rights").valueStream().map(each -> each.asString()).toList())));
       return;
     }
     if (reason == null) {
@@ -157,7 +161,8 @@ public final class ConflictsCommand extends Group {
   @Command(
       name = "exempt",
       mixinStandardHelpOptions = true,
-      description = "Allows conflicts until the end of a day, with a control in the place of separation.")
+      description =
+          "Allows conflicts until the end of a day, with a control in the place of separation.")
   void exempt(
       @Parameters(arity = "1..*", paramLabel = "CONFLICT") List<String> conflicts,
       @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
@@ -172,8 +177,7 @@ public final class ConflictsCommand extends Group {
     var settled =
         client.post(
             PATH + "/exempt",
-            Map.of(
-                "conflicts", conflicts, "reason", reason, "control", control, "until", until));
+            Map.of("conflicts", conflicts, "reason", reason, "control", control, "until", until));
     output.list(
         settled,
         settled,
@@ -199,7 +203,8 @@ public final class ConflictsCommand extends Group {
   @Command(
       name = "try",
       mixinStandardHelpOptions = true,
-      description = "Says for how many a rule that is being written would be broken; nothing is kept.")
+      description =
+          "Says for how many a rule that is being written would be broken; nothing is kept.")
   void attempt(
       @Parameters(paramLabel = "RULE") String key,
       @Parameters(paramLabel = "FILE", description = "A YAML file that defines it") Path file,

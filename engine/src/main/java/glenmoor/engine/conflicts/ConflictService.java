@@ -199,8 +199,7 @@ public final class ConflictService {
 
   private boolean isManager(ConflictRow row, Actor actor) {
     var facts = FactsJson.read(row.facts(), catalogues.current().facts());
-    return !own(actor).isEmpty()
-        && own(actor).equals(WorkerNumber.key(facts.text(Facts.MANAGER)));
+    return !own(actor).isEmpty() && own(actor).equals(WorkerNumber.key(facts.text(Facts.MANAGER)));
   }
 
   private static boolean isOwn(ConflictRow row, Actor actor) {
@@ -260,11 +259,12 @@ public final class ConflictService {
     var asManager = seen.isEmpty();
     var keys =
         (asManager ? all.values() : seen)
-            .stream().map(ConflictRule::key).filter(key -> rule == null || key.equals(rule)).toList();
+            .stream()
+                .map(ConflictRule::key)
+                .filter(key -> rule == null || key.equals(rule))
+                .toList();
     var person = worker == null ? null : people.byWorker(worker);
-    if (keys.isEmpty()
-        || worker != null && person == null
-        || asManager && own(actor).isEmpty()) {
+    if (keys.isEmpty() || worker != null && person == null || asManager && own(actor).isEmpty()) {
       return List.of();
     }
     return conflicts
@@ -284,9 +284,7 @@ public final class ConflictService {
   }
 
   private Optional<String> groupedBy() {
-    return catalogues.current().shown(Shown.GROUPING).stream()
-        .findFirst()
-        .map(FactDefinition::key);
+    return catalogues.current().shown(Shown.GROUPING).stream().findFirst().map(FactDefinition::key);
   }
 
   private String groupName() {
@@ -352,10 +350,7 @@ public final class ConflictService {
     }
     var groupedBy = groupedBy();
     var cells = found.trial(rule, groupedBy.orElse(""));
-    return new RuleTried(
-        groupName(),
-        cells.stream().mapToInt(Cell::open).sum(),
-        cells(cells));
+    return new RuleTried(groupName(), cells.stream().mapToInt(Cell::open).sum(), cells(cells));
   }
 
   /** Looks for conflicts now, for those who see all of them. */
@@ -518,11 +513,9 @@ public final class ConflictService {
     var rule = Objects.requireNonNull(rules().get(row.ruleKey()));
     var right = catalogue.entitlements().get(entitlement);
     if (right == null || !rule.entitlements().contains(entitlement)) {
-      throw Refused.badInput(
-          "“%s” is no part of “%s”.".formatted(entitlement, rule.name()));
+      throw Refused.badInput("“%s” is no part of “%s”.".formatted(entitlement, rule.name()));
     }
-    var giving =
-        giving(right, grants.lasting(List.of(row.personId()), clock.instant()), catalogue);
+    var giving = giving(right, grants.lasting(List.of(row.personId()), clock.instant()), catalogue);
     var byRule = giving.stream().filter(each -> !endable(each)).findFirst();
     if (byRule.isPresent()) {
       throw new Refused(

@@ -147,8 +147,8 @@ class ConflictsFoundTest extends EngineTest {
     assertThat(allowed(id, 3, herself)).as("nobody for themselves").isFalse();
     assertThat(allowed(id, 15, OWNER)).as("beyond the rule's longest").isFalse();
     assertThat(allowed(id, -1, OWNER)).isFalse();
-    assertThatThrownBy(() ->
-            conflicts.exempt(List.of(id), new Terms("why", " ", LocalDate.MAX), OWNER))
+    assertThatThrownBy(
+            () -> conflicts.exempt(List.of(id), new Terms("why", " ", LocalDate.MAX), OWNER))
         .isInstanceOf(Refused.class);
     conflicts.end(id, "chartshare/drawings", "not needed", BO);
     environment.agenda.sweep();
@@ -161,7 +161,10 @@ class ConflictsFoundTest extends EngineTest {
     return conflicts
         .exempt(
             List.of(id),
-            new Terms("the yard is short", "each is looked at", LocalDate.parse("2027-03-01").plusDays(days)),
+            new Terms(
+                "the yard is short",
+                "each is looked at",
+                LocalDate.parse("2027-03-01").plusDays(days)),
             actor)
         .getFirst()
         .done();
@@ -184,7 +187,8 @@ class ConflictsFoundTest extends EngineTest {
           assertThat(each.id()).as("the same conflict").isEqualTo(id);
           assertThat(each.state()).isEqualTo("open");
         });
-    assertThat(environment.number("select count(*) from ledger_entry where what = 'exemption-ended'"))
+    assertThat(
+            environment.number("select count(*) from ledger_entry where what = 'exemption-ended'"))
         .isOne();
   }
 
@@ -222,8 +226,7 @@ class ConflictsFoundTest extends EngineTest {
             "sides: [chartshare/charts, package nothing]",
             "sides: [chartshare/charts, tag nothing]",
             "sides: [chartshare/charts, chartshare/drawings]\nfrom: soon")) {
-      assertThatThrownBy(() ->
-              environment.define("conflict-rule: wrong\nrisk: x\n" + wrong, false))
+      assertThatThrownBy(() -> environment.define("conflict-rule: wrong\nrisk: x\n" + wrong, false))
           .as(wrong)
           .isInstanceOf(Refused.class);
     }
@@ -274,7 +277,13 @@ class ConflictsFoundTest extends EngineTest {
       java.util.Collections.shuffle(mixed, random);
       rules.add(
           i % 2 == 0
-              ? rule("r" + i, List.of(Set.copyOf(mixed.subList(0, 2)), Set.copyOf(mixed.subList(2, 3 + random.nextInt(3)))), Set.of(), 1)
+              ? rule(
+                  "r" + i,
+                  List.of(
+                      Set.copyOf(mixed.subList(0, 2)),
+                      Set.copyOf(mixed.subList(2, 3 + random.nextInt(3)))),
+                  Set.of(),
+                  1)
               : rule("r" + i, List.of(), Set.copyOf(mixed.subList(0, 4)), 1 + random.nextInt(3)));
     }
     environment.transactions.run(() -> scan.find(rules));
@@ -286,7 +295,8 @@ class ConflictsFoundTest extends EngineTest {
         }
       }
       var actual =
-          environment.sql
+          environment
+              .sql
               .queryForList(
                   "select person_id from conflict_found where rule_key = ?", Long.class, rule.key())
               .stream()
@@ -296,8 +306,7 @@ class ConflictsFoundTest extends EngineTest {
     environment.transactions.run(mapper::clearFound);
   }
 
-  private static ConflictRule rule(
-      String key, List<Set<String>> sides, Set<String> of, int most) {
+  private static ConflictRule rule(String key, List<Set<String>> sides, Set<String> of, int most) {
     return new ConflictRule(key, key, "x", sides, of, most, List.of(), 30, Optional.empty());
   }
 
