@@ -34,9 +34,7 @@ export function ConflictPage() {
         <span>{conflict.detail}</span>
         <span>found {day(conflict.since, zone)}</span>
         {conflict.state === "exempt" ? (
-          <Badge state="held">
-            allowed to {conflict.exemptUntil ? lastDay(conflict.exemptUntil, zone) : ""}
-          </Badge>
+          <Badge state="held">{`allowed to ${conflict.exemptUntil ? lastDay(conflict.exemptUntil, zone) : ""}`}</Badge>
         ) : (
           <Badge state="failed">open</Badge>
         )}

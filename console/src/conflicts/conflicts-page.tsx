@@ -131,9 +131,7 @@ const columns = (zone: string): Column<Listed>[] => [
     accessorKey: "state",
     cell: ({ row }) =>
       row.original.state === "exempt" ? (
-        <Badge state="held">
-          allowed to {row.original.exemptUntil ? lastDay(row.original.exemptUntil, zone) : ""}
-        </Badge>
+        <Badge state="held">{`allowed to ${row.original.exemptUntil ? lastDay(row.original.exemptUntil, zone) : ""}`}</Badge>
       ) : (
         <Badge state="failed">open</Badge>
       ),

@@ -53,6 +53,7 @@ class ConsoleTest {
           "/partners/lunna/people",
           "/records",
           "/idle",
+          "/conflicts",
           "/away",
           "/cut-off/W-01010",
           "/work",
