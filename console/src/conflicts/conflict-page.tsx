@@ -132,7 +132,8 @@ function PartOf({
           <li key={each.grant} className="text-dense">
             by {each.name}{" "}
             <span className="text-muted">
-              {each.basis}: {each.by}, from {day(each.from, zone)}
+              {each.basis === "discovered" ? "found there and adopted" : `${each.basis}: ${each.by}`}, from{" "}
+              {day(each.from, zone)}
               {each.to ? ` to ${lastDay(each.to, zone)}` : ""}
               {each.endable ? "" : "; a rule gives it, so it cannot be ended here"}
             </span>
