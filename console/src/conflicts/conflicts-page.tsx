@@ -37,7 +37,7 @@ export function ConflictsPage() {
       <Title
         strong="Conflicts"
         actions={
-          may(session, "see-conflicts") && (
+          may(session, "exempt") && (
             <Button disabled={scan.isPending} onClick={() => scan.mutate()}>
               Look now
             </Button>

@@ -353,9 +353,9 @@ public final class ConflictService {
     return new RuleTried(groupName(), cells.stream().mapToInt(Cell::open).sum(), cells(cells));
   }
 
-  /** Looks for conflicts now, for those who see all of them. */
+  /** Looks for conflicts now, for those who answer for some. */
   public void lookNow(Actor actor) {
-    Authorization.need(actor, Permission.SEE_CONFLICTS);
+    Authorization.needSomewhere(actor, Permission.EXEMPT);
     found.lookNow();
   }
 

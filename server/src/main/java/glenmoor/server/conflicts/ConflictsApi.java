@@ -92,7 +92,7 @@ class ConflictsApi {
   }
 
   /** Looks for them now. */
-  @Needs(Permission.SEE_CONFLICTS)
+  @Needs(Permission.EXEMPT)
   @PostMapping("/conflicts/scan")
   @ResponseStatus(HttpStatus.NO_CONTENT)
   void scan(Actor actor) {
