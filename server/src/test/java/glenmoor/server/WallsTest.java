@@ -191,6 +191,8 @@ class WallsTest {
         .orShould(callOf("glenmoor.engine.requests.Asking", "mayAsk"))
         .orShould(callOf("glenmoor.engine.requests.Asking", "check"))
         .orShould(callOf("glenmoor.engine.requests.Concerned", "concerns"))
+        // So is whom a conflict concerns.
+        .orShould(callOf("glenmoor.engine.conflicts.ConflictConcerns", "row"))
         .check(HOUSE);
   }
 

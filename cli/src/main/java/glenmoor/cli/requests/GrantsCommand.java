@@ -100,18 +100,7 @@ public final class GrantsCommand extends Group {
       @Option(names = "--to", paramLabel = "WORKER", required = true, description = "To whom")
           String worker,
       @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
-      @Option(
-              names = "--answer",
-              paramLabel = "KEY=VALUE",
-              description = "Answers a question of the offer; may be repeated")
-          @Nullable Map<String, String> answers,
-      @Option(names = "--from", paramLabel = "DAY", description = "Its first day. Default: at once")
-          @Nullable String from,
-      @Option(
-              names = "--until",
-              paramLabel = "DAY",
-              description = "Its last day. Default: as long as the offer says")
-          @Nullable String until,
+      @Mixin AskOptions ask,
       @Option(names = "--preview", description = "Say what would come of it, and give nothing")
           boolean preview,
       @Mixin Output output) {
@@ -119,13 +108,7 @@ public final class GrantsCommand extends Group {
     body.put("offer", offer);
     body.put("worker", worker);
     body.put("reason", reason);
-    body.put("answers", answers == null ? Map.of() : answers);
-    if (from != null) {
-      body.put("startDay", from);
-    }
-    if (until != null) {
-      body.put("lastDay", until);
-    }
+    ask.to(body);
     var given = client.post("/api/v1/grants" + (preview ? "/preview" : ""), body);
     var zone = zone();
     output.one(

@@ -53,18 +53,7 @@ public final class RequestsCommand extends Group {
       @Option(names = "--for", paramLabel = "WORKER", description = "For whom; may be repeated")
           @Nullable List<String> workers,
       @Option(names = "--reason", description = "What it is needed for") @Nullable String reason,
-      @Option(
-              names = "--answer",
-              paramLabel = "KEY=VALUE",
-              description = "Answers a question of the offer; may be repeated")
-          @Nullable Map<String, String> answers,
-      @Option(names = "--from", paramLabel = "DAY", description = "Its first day. Default: at once")
-          @Nullable String from,
-      @Option(
-              names = "--until",
-              paramLabel = "DAY",
-              description = "Its last day. Default: as long as the offer says")
-          @Nullable String until,
+      @Mixin AskOptions ask,
       @Option(names = "--preview", description = "Say what would come of it, and ask for nothing")
           boolean preview,
       @Mixin Output output) {
@@ -74,13 +63,7 @@ public final class RequestsCommand extends Group {
       line.put("offer", offer);
       line.put("worker", worker);
       line.put("reason", reason == null ? "" : reason);
-      line.put("answers", answers == null ? Map.of() : answers);
-      if (from != null) {
-        line.put("startDay", from);
-      }
-      if (until != null) {
-        line.put("lastDay", until);
-      }
+      ask.to(line);
       lines.add(line);
     }
     var body = Map.of("lines", lines);

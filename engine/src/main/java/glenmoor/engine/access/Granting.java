@@ -16,6 +16,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -24,6 +25,7 @@ import tools.jackson.databind.json.JsonMapper;
  * comes to; planning then finds what the applications lack. Inside the caller's transaction.
  */
 @Named
+@NullMarked
 public final class Granting {
   private static final JsonMapper JSON = JsonMapper.shared();
 

@@ -28,6 +28,7 @@ import glenmoor.engine.Refused.Mistake;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.letters.LetterKeys;
 import glenmoor.engine.letters.Outbox;
 import glenmoor.engine.letters.Outbox.Unwritten;
 import glenmoor.engine.letters.PublicAddress;
@@ -44,13 +45,8 @@ import glenmoor.store.partners.PartnerMapper.AskRow;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import jakarta.inject.Named;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.LocalDate;
-import java.util.Base64;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
@@ -73,8 +69,6 @@ public final class PartnerDoor implements RecurringJob.Owner {
   private static final Logger LOG = LoggerFactory.getLogger(PartnerDoor.class);
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final Duration GOOD_FOR = Duration.ofHours(48);
-  private static final int BYTES = 24;
-  private static final int LONGEST_KEY = 100;
   private static final int LONGEST = 200;
   private static final String BY_LETTER = "by letter";
   private static final String MAIL = "mail";
@@ -136,12 +130,12 @@ public final class PartnerDoor implements RecurringJob.Owner {
   private final PartnerFloods floods;
   private final Outbox outbox;
   private final PublicAddress address;
+  private final LetterKeys keys;
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
-  private final SecureRandom random = new SecureRandom();
 
   PartnerDoor(
       PartnerMapper partners,
@@ -153,6 +147,7 @@ public final class PartnerDoor implements RecurringJob.Owner {
       PartnerFloods floods,
       Outbox outbox,
       PublicAddress address,
+      LetterKeys keys,
       Catalogues catalogues,
       Transactions transactions,
       Ledger ledger,
@@ -167,6 +162,7 @@ public final class PartnerDoor implements RecurringJob.Owner {
     this.floods = floods;
     this.outbox = outbox;
     this.address = address;
+    this.keys = keys;
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.ledger = ledger;
@@ -264,7 +260,7 @@ public final class PartnerDoor implements RecurringJob.Owner {
           Refused.Reason.NOT_NOW, "No letters are sent at the moment; try again later.");
     }
     floods.letter(key, mail);
-    var secret = secret();
+    var secret = keys.make();
     var now = clock.instant();
     var row =
         new AskRow(
@@ -275,7 +271,7 @@ public final class PartnerDoor implements RecurringJob.Owner {
             organisation.terms(),
             said.acceptedVersion(),
             now,
-            hash(secret),
+            LetterKeys.hash(secret),
             now.plus(GOOD_FOR),
             "unconfirmed",
             null,
@@ -297,20 +293,6 @@ public final class PartnerDoor implements RecurringJob.Owner {
       LOG.warn("A partner's letter cannot be written: {}", unwritten.getMessage());
       throw new Refused(
           Refused.Reason.NOT_NOW, "No letters are sent at the moment; try again later.");
-    }
-  }
-
-  private String secret() {
-    var bytes = new byte[BYTES];
-    random.nextBytes(bytes);
-    return Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
-  }
-
-  private static byte[] hash(String key) {
-    try {
-      return MessageDigest.getInstance("SHA-256").digest(key.getBytes(StandardCharsets.UTF_8));
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
     }
   }
 
@@ -466,7 +448,10 @@ public final class PartnerDoor implements RecurringJob.Owner {
   }
 
   private AskRow locked(String key) {
-    var row = key.isEmpty() || key.length() > LONGEST_KEY ? null : partners.lockAsk(hash(key));
+    var row =
+        key.isEmpty() || key.length() > LetterKeys.LONGEST
+            ? null
+            : partners.lockAsk(LetterKeys.hash(key));
     if (row == null || !row.expiresAt().isAfter(clock.instant())) {
       throw Refused.notThere(
           "This leads nowhere any more: its time is over, or it never was. Follow the link that you were sent once more.");

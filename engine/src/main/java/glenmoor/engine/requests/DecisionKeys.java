@@ -4,6 +4,8 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Refused;
 import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.jobs.RecurringJob;
+import glenmoor.engine.letters.LetterKeys;
 import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
@@ -12,6 +14,7 @@ import glenmoor.store.people.PersonRow;
 import glenmoor.store.requests.DecisionKeyMapper;
 import glenmoor.store.requests.DecisionKeyMapper.KeyRow;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.util.List;
 import java.util.Set;
 
@@ -22,8 +25,7 @@ import java.util.Set;
  * may not decide any more, cannot be decided with it either.
  */
 @Named
-public final class DecisionKeys {
-  private static final int LONGEST = 100;
+public final class DecisionKeys implements RecurringJob.Owner {
   private static final Set<String> DECISIONS = Set.of("approve", "decline");
 
   /**
@@ -65,7 +67,8 @@ public final class DecisionKeys {
   }
 
   private KeyRow locked(String key) {
-    var row = key.isEmpty() || key.length() > LONGEST ? null : keys.lock(KeyMaking.hash(key));
+    var row =
+        key.isEmpty() || key.length() > LetterKeys.LONGEST ? null : keys.lock(LetterKeys.hash(key));
     if (row == null || row.usedAt() != null || !row.expiresAt().isAfter(clock.instant())) {
       throw unknown();
     }
@@ -145,5 +148,24 @@ public final class DecisionKeys {
       keys.use(row.keyHash(), clock.instant());
       return decided;
     });
+  }
+
+  @Override
+  public List<RecurringJob> recurring() {
+    return List.of(
+        new RecurringJob(
+            "decision-keys",
+            "forgets the keys to decisions whose time is over",
+            Duration.ofHours(1),
+            this::forget));
+  }
+
+  /** A few thousand at a time, so that nobody who decides waits for it. */
+  private void forget() {
+    var now = clock.instant();
+    int forgotten;
+    do {
+      forgotten = transactions.run(() -> keys.forget(now));
+    } while (forgotten > 0);
   }
 }

@@ -13,9 +13,9 @@ import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.conflicts.ConflictService.ConflictListed;
-import glenmoor.engine.conflicts.ConflictService.Part;
 import glenmoor.engine.conflicts.ConflictService.Terms;
+import glenmoor.engine.conflicts.ConflictViews.ConflictListed;
+import glenmoor.engine.conflicts.ConflictViews.Part;
 import glenmoor.store.conflicts.ConflictMapper;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -60,6 +60,7 @@ class ConflictsFoundTest extends EngineTest {
         List.of(new Assignment(Duty.CONFLICT_OWNER, Scope.conflictRule(rule), null, null)));
   }
 
+  private ConflictViews views;
   private ConflictService conflicts;
   private ConflictsFound found;
 
@@ -70,6 +71,7 @@ class ConflictsFoundTest extends EngineTest {
     environment.load(
         TestEnvironment.UNA, TestEnvironment.BO, "W-3,Cal,Ness,Deck,Westholm,W-2,2021-01-01,,,");
     environment.sent();
+    views = environment.get(ConflictViews.class);
     conflicts = environment.get(ConflictService.class);
     found = environment.get(ConflictsFound.class);
   }
@@ -90,7 +92,7 @@ class ConflictsFoundTest extends EngineTest {
   }
 
   private List<ConflictListed> all(Actor actor) {
-    return conflicts.list(null, null, null, null, Long.MAX_VALUE, 100, actor);
+    return views.list(null, null, null, null, Long.MAX_VALUE, 100, actor);
   }
 
   @Test
@@ -108,7 +110,7 @@ class ConflictsFoundTest extends EngineTest {
     found.carryOut();
     found.lookNow();
     assertThat(all(ISA).getFirst().id()).as("found once").isEqualTo(before);
-    var shown = conflicts.show(before, OWNER);
+    var shown = views.show(before, OWNER);
     assertThat(shown.parts())
         .extracting(Part::side, Part::entitlement)
         .containsExactly(
@@ -137,7 +139,7 @@ class ConflictsFoundTest extends EngineTest {
     assertThat(all(UNA)).isEmpty();
     assertThat(all(OTHER_OWNER)).isEmpty();
     for (var stranger : List.of(UNA, OTHER_OWNER)) {
-      assertThatThrownBy(() -> conflicts.show(id, stranger)).isInstanceOf(Refused.class);
+      assertThatThrownBy(() -> views.show(id, stranger)).isInstanceOf(Refused.class);
       assertThatThrownBy(() -> conflicts.end(id, "chartshare/drawings", "why", stranger))
           .isInstanceOf(Refused.class);
       assertThat(allowed(id, 3, stranger)).isFalse();
@@ -198,16 +200,16 @@ class ConflictsFoundTest extends EngineTest {
     give(2, "W-3", "draughts");
     var text =
         "conflict-rule: later\nrisk: x\nfrom: 2027-04-01\nsides: [chartshare/charts, chartshare/drawings]\n";
-    var tried = conflicts.trial("later", text, ISA);
+    var tried = views.trial("later", text, ISA);
     assertThat(tried.people()).isEqualTo(3);
     assertThat(environment.number("select count(*) from conflict_found")).isZero();
     environment.define(text, false);
     found.carryOut();
-    assertThat(conflicts.list("later", null, null, null, Long.MAX_VALUE, 10, ISA)).isEmpty();
+    assertThat(views.list("later", null, null, null, Long.MAX_VALUE, 10, ISA)).isEmpty();
     environment.at("2027-04-01T08:00:00Z");
     found.carryOut();
-    assertThat(conflicts.list("later", null, null, null, Long.MAX_VALUE, 10, ISA)).hasSize(3);
-    assertThat(conflicts.matrix(ISA).cells())
+    assertThat(views.list("later", null, null, null, Long.MAX_VALUE, 10, ISA)).hasSize(3);
+    assertThat(views.matrix(ISA).cells())
         .filteredOn(each -> each.rule().equals("later"))
         .extracting(each -> each.group() + " " + each.open())
         .containsExactlyInAnyOrder("Deck 2", "Shipyard 1");
@@ -313,7 +315,7 @@ class ConflictsFoundTest extends EngineTest {
   @Test
   void rules_that_are_known_are_listed_for_who_answers_for_them() {
     assertThat(environment.catalogues.current().defined().all(ConflictRuleKind.class)).hasSize(1);
-    assertThat(conflicts.matrix(OWNER).rules()).hasSize(1);
-    assertThat(conflicts.matrix(OTHER_OWNER).rules()).isEmpty();
+    assertThat(views.matrix(OWNER).rules()).hasSize(1);
+    assertThat(views.matrix(OTHER_OWNER).rules()).isEmpty();
   }
 }

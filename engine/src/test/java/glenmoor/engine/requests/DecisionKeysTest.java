@@ -157,6 +157,18 @@ class DecisionKeysTest extends EngineTest {
   }
 
   @Test
+  void only_those_whose_time_is_over_are_forgotten() {
+    var key = fromLetter();
+    var forget = keys.recurring().getFirst().work();
+    forget.run();
+    assertThat(keys.look(key).approver()).isEqualTo("Mate Halcro");
+    environment.at("2027-03-07T06:00:00Z");
+    forget.run();
+    assertThat(environment.sql.queryForObject("select count(*) from decision_key", Integer.class))
+        .isZero();
+  }
+
+  @Test
   void what_its_person_may_not_decide_any_more_cannot_be_decided_with_it() {
     var key = fromLetter();
     environment.load(

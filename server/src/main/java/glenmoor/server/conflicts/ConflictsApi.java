@@ -3,13 +3,14 @@ package glenmoor.server.conflicts;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.conflicts.ConflictService;
-import glenmoor.engine.conflicts.ConflictService.ConflictListed;
-import glenmoor.engine.conflicts.ConflictService.ConflictShown;
-import glenmoor.engine.conflicts.ConflictService.Matrix;
-import glenmoor.engine.conflicts.ConflictService.RuleTried;
 import glenmoor.engine.conflicts.ConflictService.Settled;
 import glenmoor.engine.conflicts.ConflictService.Terms;
 import glenmoor.engine.conflicts.ConflictService.WouldEnd;
+import glenmoor.engine.conflicts.ConflictViews;
+import glenmoor.engine.conflicts.ConflictViews.ConflictListed;
+import glenmoor.engine.conflicts.ConflictViews.ConflictShown;
+import glenmoor.engine.conflicts.ConflictViews.Matrix;
+import glenmoor.engine.conflicts.ConflictViews.RuleTried;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.Needs;
@@ -49,9 +50,11 @@ class ConflictsApi {
   /** A rule that is being written. */
   record RuleDraft(@NotNull String text) {}
 
+  private final ConflictViews views;
   private final ConflictService conflicts;
 
-  ConflictsApi(ConflictService conflicts) {
+  ConflictsApi(ConflictViews views, ConflictService conflicts) {
+    this.views = views;
     this.conflicts = conflicts;
   }
 
@@ -73,7 +76,7 @@ class ConflictsApi {
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
       Actor actor) {
     var rows =
-        conflicts.list(
+        views.list(
             rule,
             worker,
             state,
@@ -88,7 +91,7 @@ class ConflictsApi {
   @Needs(Permission.SEE_CONFLICTS)
   @GetMapping("/conflicts/matrix")
   Matrix matrix(Actor actor) {
-    return conflicts.matrix(actor);
+    return views.matrix(actor);
   }
 
   /** Looks for them now. */
@@ -96,14 +99,14 @@ class ConflictsApi {
   @PostMapping("/conflicts/scan")
   @ResponseStatus(HttpStatus.NO_CONTENT)
   void scan(Actor actor) {
-    conflicts.lookNow(actor);
+    views.lookNow(actor);
   }
 
   /** One of them, with how each side came about. */
   @ForEverybody
   @GetMapping("/conflicts/{id}")
   ConflictShown show(@PathVariable long id, Actor actor) {
-    return conflicts.show(id, actor);
+    return views.show(id, actor);
   }
 
   /** What ending one right of it would take besides. */
@@ -135,6 +138,6 @@ class ConflictsApi {
   @Needs(Permission.SEE_DEFINITIONS)
   @PostMapping("/conflict-rules/{key}/draft")
   RuleTried trial(@PathVariable String key, @Valid @RequestBody RuleDraft body, Actor actor) {
-    return conflicts.trial(key, body.text(), actor);
+    return views.trial(key, body.text(), actor);
   }
 }

@@ -25,4 +25,11 @@ public interface DecisionKeyMapper {
   @Nullable KeyRow lock(@Param("hash") byte[] hash);
 
   void use(@Param("hash") byte[] hash, @Param("now") Instant now);
+
+  /**
+   * Deletes some of those whose time was over before a moment.
+   *
+   * @return how many; 0 when there are no more
+   */
+  int forget(@Param("before") Instant before);
 }
