@@ -149,7 +149,7 @@ public final class ConflictViews {
   }
 
   /**
-   * Conflicts that are not over: those of rules that the actor answers for or sees, else those of
+   * Conflicts that are not over: those of rules that the actor answers for or sees, and those of
    * people who report to them.
    *
    * @param state open or exempt; null for both
@@ -164,25 +164,23 @@ public final class ConflictViews {
       int limit,
       Actor actor) {
     var all = concerns.rules();
-    var seen = all.values().stream().filter(each -> ConflictConcerns.sees(each, actor)).toList();
-    var asManager = seen.isEmpty();
+    var seen = seen(actor).stream().map(ConflictRule::key).toList();
+    var own = ConflictConcerns.own(actor);
+    // Whoever sees every rule needs nothing more of the people who report to them.
+    var asManager = seen.size() < all.size() && !own.isEmpty();
     var keys =
-        (asManager ? all.values() : seen)
-            .stream()
-                .map(ConflictRule::key)
-                .filter(key -> rule == null || key.equals(rule))
-                .toList();
+        (asManager ? all.keySet() : seen)
+            .stream().filter(key -> rule == null || key.equals(rule)).toList();
     var person = worker == null ? null : people.byWorker(worker);
-    if (keys.isEmpty()
-        || worker != null && person == null
-        || asManager && ConflictConcerns.own(actor).isEmpty()) {
+    if (keys.isEmpty() || worker != null && person == null) {
       return List.of();
     }
     return conflicts
         .list(
             keys,
             person == null ? null : person.id(),
-            asManager ? ConflictConcerns.own(actor) : null,
+            asManager ? own : null,
+            asManager ? seen : List.of(),
             state,
             group,
             groupedBy().orElse(""),
@@ -191,6 +189,12 @@ public final class ConflictViews {
             limit)
         .stream()
         .map(this::listed)
+        .toList();
+  }
+
+  private List<ConflictRule> seen(Actor actor) {
+    return concerns.rules().values().stream()
+        .filter(each -> ConflictConcerns.sees(each, actor))
         .toList();
   }
 
@@ -223,10 +227,7 @@ public final class ConflictViews {
 
   /** How many there are of each rule that the actor sees, by what groups people here. */
   public Matrix matrix(Actor actor) {
-    var seen =
-        concerns.rules().values().stream()
-            .filter(each -> ConflictConcerns.sees(each, actor))
-            .toList();
+    var seen = seen(actor);
     var groupedBy = groupedBy();
     return new Matrix(
         groupName(),

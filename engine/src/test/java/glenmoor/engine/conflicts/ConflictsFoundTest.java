@@ -3,6 +3,7 @@ package glenmoor.engine.conflicts;
 import static glenmoor.engine.TestEnvironment.ISA;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.tuple;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Assignment;
@@ -113,9 +114,7 @@ class ConflictsFoundTest extends EngineTest {
     var shown = views.show(before, OWNER);
     assertThat(shown.parts())
         .extracting(Part::side, Part::entitlement)
-        .containsExactly(
-            org.assertj.core.groups.Tuple.tuple(1, "chartshare/westholm"),
-            org.assertj.core.groups.Tuple.tuple(2, "chartshare/drawings"));
+        .containsExactly(tuple(1, "chartshare/westholm"), tuple(2, "chartshare/drawings"));
     assertThat(shown.parts().getFirst().giving().getFirst().endable()).isFalse();
     // What a rule gives cannot be ended here; the other side can.
     assertThatThrownBy(() -> conflicts.end(before, "chartshare/westholm", "no", OWNER))
@@ -310,6 +309,22 @@ class ConflictsFoundTest extends EngineTest {
 
   private static ConflictRule rule(String key, List<Set<String>> sides, Set<String> of, int most) {
     return new ConflictRule(key, key, "x", sides, of, most, List.of(), 30, Optional.empty());
+  }
+
+  @Test
+  void who_answers_for_one_rule_sees_their_people_under_every_other() {
+    environment.define(
+        "conflict-rule: another\nrisk: x\nfrom: 2030-01-01\nsides: [chartshare/charts, chartshare/drawings]\n",
+        false);
+    give(1, "W-3", "draughts");
+    assertThat(all(OTHER_OWNER)).isEmpty();
+    assertThat(all(owner("bo", "W-2", "another")))
+        .extracting(ConflictListed::worker, ConflictListed::rule)
+        .containsExactly(tuple("W-3", "shelf-and-draw"));
+    assertThat(
+            views.list(
+                "another", null, null, null, Long.MAX_VALUE, 10, owner("bo", "W-2", "another")))
+        .isEmpty();
   }
 
   @Test

@@ -59,8 +59,8 @@ class ConflictsApi {
   }
 
   /**
-   * Conflicts that are not over, of rules that whoever asks answers for or sees, else of who
-   * reports to them.
+   * Conflicts that are not over, of rules that whoever asks answers for or sees, and of who reports
+   * to them.
    *
    * @param state open or exempt
    * @param group only of this group of people

@@ -57,13 +57,16 @@ public interface ConflictMapper {
    * Conflicts that are not over, the last found first.
    *
    * @param rules only of these; there is at least one
-   * @param manager only of people who report to them, by {@code WorkerNumber.key}; null for all
+   * @param manager only of people who report to them, by {@code WorkerNumber.key}, and of the rules
+   *     in {@code seen}; null for all
+   * @param seen rules of which the conflicts of everybody are meant; none where there is no manager
    * @param state open, exempt, or null for both
    */
   List<ConflictRow> list(
       @Param("rules") List<String> rules,
       @Param("person") @Nullable Long person,
       @Param("manager") @Nullable String manager,
+      @Param("seen") List<String> seen,
       @Param("state") @Nullable String state,
       @Param("group") @Nullable String group,
       @Param("fact") String fact,
