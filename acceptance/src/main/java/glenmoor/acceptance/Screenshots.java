@@ -68,7 +68,7 @@ public final class Screenshots {
           Shot.of("request", "/requests?tab=waiting").by("emre"),
           Shot.of("ledger", "/ledger?subject=kerrow"),
           Shot.of("held", "/held"),
-          Shot.of("letters", "/letters"),
+          Shot.of("conflicts", "/conflicts"),
           Shot.of("tasks", "/tasks"),
           Shot.of("drift", "/drift"),
           Shot.of("application", "/applications/directory?tab=accounts"),
