@@ -39,6 +39,11 @@ public final class Refused extends RuntimeException {
     return new Refused(Reason.BAD_INPUT, sentence);
   }
 
+  /** One field of the input is wrong. */
+  public static Refused mistake(String field, String sentence) {
+    return new Refused(Reason.BAD_INPUT, sentence, List.of(new Mistake("/" + field, sentence)));
+  }
+
   public Reason reason() {
     return reason;
   }

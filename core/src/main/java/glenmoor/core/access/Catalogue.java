@@ -74,6 +74,23 @@ public record Catalogue(
     return keys.stream().filter(entitlements::containsKey).map(entitlements::get);
   }
 
+  /** The plain name of what a grant gives, or its key where that is no longer defined. */
+  public String name(Grant.Target target) {
+    var name =
+        switch (target) {
+          case Grant.Target.OfEntitlement one ->
+              Optional.ofNullable(entitlements.get(one.key())).map(Entitlement::plainName);
+          case Grant.Target.OfPackage bundle ->
+              Optional.ofNullable(packages.get(bundle.key())).map(RolePackage::name);
+        };
+    return name.orElse(target.key());
+  }
+
+  /** The fact by which people are grouped in forecasts and overviews; none where none says so. */
+  public Optional<FactDefinition> grouping() {
+    return shown(Shown.GROUPING).stream().findFirst();
+  }
+
   /** The facts that are shown in some place, by key. */
   public List<FactDefinition> shown(Shown where) {
     return facts.values().stream()

@@ -5,7 +5,6 @@ import glenmoor.core.access.Grant;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.conditions.Trouble;
 import glenmoor.core.people.FactDefinition;
-import glenmoor.core.people.FactDefinition.Shown;
 import glenmoor.core.people.Facts;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.PersonPlan;
@@ -101,7 +100,7 @@ public final class Forecast {
 
   /** A forecast for the people of a catalogue, grouped by the fact it says. */
   public Forecast(Catalogue catalogue) {
-    grouping = catalogue.shown(Shown.GROUPING).stream().findFirst().orElse(null);
+    grouping = catalogue.grouping().orElse(null);
   }
 
   /**

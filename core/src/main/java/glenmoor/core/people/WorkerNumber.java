@@ -4,6 +4,7 @@ import java.text.Normalizer;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The stable key of a person in the HR source; never reused.
@@ -39,6 +40,11 @@ public record WorkerNumber(String value) implements Comparable<WorkerNumber> {
   /** What is compared: equal for all spellings of the same worker number. */
   public static String key(String text) {
     return plain(text).toLowerCase(Locale.ROOT);
+  }
+
+  /** The same of somebody who may have none: empty then. */
+  public static String keyOrNone(@Nullable String text) {
+    return text == null ? "" : key(text);
   }
 
   public String key() {

@@ -15,7 +15,6 @@ import glenmoor.store.conflicts.ConflictMapper.ConflictRow;
 import glenmoor.store.people.FactsJson;
 import jakarta.inject.Named;
 import java.util.Map;
-import java.util.Objects;
 
 /** Whom a conflict concerns, and who settles it: asked in one place. */
 @Named
@@ -35,17 +34,18 @@ final class ConflictConcerns {
         || actor.may(Permission.SEE_CONFLICTS, Scope.conflictRule(rule.key()));
   }
 
-  static String own(Actor actor) {
-    return WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
-  }
-
   private boolean isManager(ConflictRow row, Actor actor) {
     var facts = FactsJson.read(row.facts(), catalogues.current().facts());
-    return !own(actor).isEmpty() && own(actor).equals(WorkerNumber.key(facts.text(Facts.MANAGER)));
+    return isWorker(facts.text(Facts.MANAGER), actor);
   }
 
   private static boolean isOwn(ConflictRow row, Actor actor) {
-    return !own(actor).isEmpty() && own(actor).equals(WorkerNumber.key(row.worker()));
+    return isWorker(row.worker(), actor);
+  }
+
+  private static boolean isWorker(String number, Actor actor) {
+    var own = WorkerNumber.keyOrNone(actor.worker());
+    return !own.isEmpty() && own.equals(WorkerNumber.key(number));
   }
 
   /** Nobody allows what they would gain by. */

@@ -83,9 +83,9 @@ public final class ConflictService {
     var catalogue = catalogues.current();
     var grantsOf = endable(concerns.row(id, actor), entitlement, actor, catalogue);
     return new WouldEnd(
-        grantsOf.stream().map(each -> GivingGrants.name(each, catalogue)).distinct().toList(),
+        grantsOf.stream().map(each -> catalogue.name(each.target())).distinct().toList(),
         grantsOf.stream()
-            .flatMap(each -> catalogue.given(GivingGrants.target(each)))
+            .flatMap(each -> catalogue.given(each.target()))
             .map(Entitlement::plainName)
             .distinct()
             .sorted()
@@ -135,7 +135,7 @@ public final class ConflictService {
               .formatted(
                   byRule.get().basisKey(),
                   right.plainName(),
-                  GivingGrants.name(byRule.get(), catalogue)));
+                  catalogue.name(byRule.get().target())));
     }
     if (giving.isEmpty()) {
       throw new Refused(

@@ -6,7 +6,7 @@ import glenmoor.core.authorization.Permission;
 import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.people.FactDefinition;
-import glenmoor.core.people.FactDefinition.Shown;
+import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
@@ -165,7 +165,7 @@ public final class ConflictViews {
       Actor actor) {
     var all = concerns.rules();
     var seen = seen(actor).stream().map(ConflictRule::key).toList();
-    var own = ConflictConcerns.own(actor);
+    var own = WorkerNumber.keyOrNone(actor.worker());
     // Whoever sees every rule needs nothing more of the people who report to them.
     var asManager = seen.size() < all.size() && !own.isEmpty();
     var keys =
@@ -199,14 +199,11 @@ public final class ConflictViews {
   }
 
   private Optional<String> groupedBy() {
-    return catalogues.current().shown(Shown.GROUPING).stream().findFirst().map(FactDefinition::key);
+    return catalogues.current().grouping().map(FactDefinition::key);
   }
 
   private String groupName() {
-    return catalogues.current().shown(Shown.GROUPING).stream()
-        .findFirst()
-        .map(FactDefinition::name)
-        .orElse("");
+    return catalogues.current().grouping().map(FactDefinition::name).orElse("");
   }
 
   private ConflictListed listed(ConflictRow row) {
@@ -342,7 +339,7 @@ public final class ConflictViews {
   private static Giving giving(GrantRow grant, Catalogue catalogue) {
     return new Giving(
         grant.id(),
-        GivingGrants.name(grant, catalogue),
+        catalogue.name(grant.target()),
         grant.basis(),
         grant.basisKey().replaceFirst("#.*", ""),
         grant.startsAt(),

@@ -2,7 +2,6 @@ package glenmoor.engine.conflicts;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
-import glenmoor.core.access.Grant;
 import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.ledger.LedgerEntry;
@@ -52,7 +51,7 @@ public final class Prevention {
     var held =
         grants.lasting(List.of(person), now).stream()
             .filter(row -> less.isEmpty() || !row.basisKey().equals(less))
-            .flatMap(row -> catalogue.given(target(row)))
+            .flatMap(row -> catalogue.given(row.target()))
             .map(Entitlement::key)
             .collect(Collectors.toSet());
     var found = ConflictRule.caused(rules, held, more);
@@ -64,12 +63,6 @@ public final class Prevention {
             .map(ExemptionRow::ruleKey)
             .collect(Collectors.toSet());
     return found.stream().filter(rule -> !exempt.contains(rule.key())).toList();
-  }
-
-  private static Grant.Target target(GrantMapper.GrantRow row) {
-    return row.targetKind().equals("package")
-        ? new Grant.Target.OfPackage(row.targetKey())
-        : new Grant.Target.OfEntitlement(row.targetKey());
   }
 
   /**

@@ -31,7 +31,6 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -112,8 +111,7 @@ public final class CutOffService {
     Authorization.need(actor, Permission.CUT_OFF);
     var reason = new StatedReason(why).text().strip();
     var row = views.row(worker);
-    if (WorkerNumber.key(row.workerNumber())
-        .equals(WorkerNumber.key(Optional.ofNullable(actor.worker()).orElse("")))) {
+    if (WorkerNumber.key(row.workerNumber()).equals(WorkerNumber.keyOrNone(actor.worker()))) {
       throw new Refused(
           Refused.Reason.NOT_ALLOWED, "Nobody cuts themselves off; ask somebody else to do it.");
     }

@@ -138,11 +138,7 @@ public final class RecordForms {
   }
 
   private Map<String, String> said(PersonRow row) {
-    var said = new TreeMap<String, String>();
-    FactsJson.read(row.facts(), catalogues.current().facts())
-        .values()
-        .forEach((fact, value) -> said.put(fact, String.valueOf(value)));
-    return said;
+    return FactsJson.texts(row.facts(), catalogues.current().facts());
   }
 
   /** A manager writes of nobody but those who report to them; of others they learn nothing. */
@@ -157,7 +153,7 @@ public final class RecordForms {
   }
 
   private static boolean isOwn(String manager, Actor actor) {
-    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var own = WorkerNumber.keyOrNone(actor.worker());
     return !own.isEmpty() && own.equals(WorkerNumber.key(manager));
   }
 

@@ -31,7 +31,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
-import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -187,7 +186,7 @@ public final class Newcomers implements CountsLater, RecurringJob.Owner {
     var person = people.byIds(List.of(row.personId())).getFirst();
     if (counts) {
       var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
-      var facts = facts(person, catalogue);
+      var facts = FactsJson.texts(person.facts(), catalogue.facts());
       var starts = row.starts().isBefore(today) ? today : row.starts();
       var ends = row.ends();
       facts.put(Facts.START, starts.toString());
@@ -219,17 +218,9 @@ public final class Newcomers implements CountsLater, RecurringJob.Owner {
   /** Writes that somebody never came: their time was over before it began. */
   void neverCame(Source source, PersonRow person, Catalogue catalogue) {
     var yesterday = clock.instant().atZone(catalogue.zone()).toLocalDate().minusDays(1);
-    var facts = facts(person, catalogue);
+    var facts = FactsJson.texts(person.facts(), catalogue.facts());
     facts.put(Facts.START, yesterday.toString());
     facts.put(Facts.END, yesterday.toString());
     records.load(source, person.workerNumber(), facts, Actor.SERVICE);
-  }
-
-  private static Map<String, String> facts(PersonRow person, Catalogue catalogue) {
-    var facts = new TreeMap<String, String>();
-    FactsJson.read(person.facts(), catalogue.facts())
-        .values()
-        .forEach((fact, value) -> facts.put(fact, String.valueOf(value)));
-    return facts;
   }
 }

@@ -24,7 +24,6 @@ import glenmoor.core.requests.OfferKind;
 import glenmoor.core.requests.Question;
 import glenmoor.core.requests.Unaskable;
 import glenmoor.engine.Refused;
-import glenmoor.engine.Refused.Mistake;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.ledger.Ledger;
@@ -299,13 +298,13 @@ public final class PartnerDoor implements RecurringJob.Owner {
   private static Offer check(
       Said said, String mail, PartnerOrganisation organisation, Catalogue catalogue) {
     if (said.given().isBlank() || said.given().length() > LONGEST) {
-      throw mistake("given", "Say your given name, or the one name you have.");
+      throw Refused.mistake("given", "Say your given name, or the one name you have.");
     }
     if (said.family().length() > LONGEST) {
-      throw mistake("family", "That is too long for a name.");
+      throw Refused.mistake("family", "That is too long for a name.");
     }
     if (mail.length() > LONGEST || !ADDRESS.matcher(mail).matches() || !organisation.has(mail)) {
-      throw mistake(
+      throw Refused.mistake(
           MAIL,
           "Say your own address at %s: one that ends with @%s."
               .formatted(
@@ -314,7 +313,7 @@ public final class PartnerDoor implements RecurringJob.Owner {
     }
     var terms = terms(organisation, catalogue);
     if (terms.isPresent() && terms.get().version() != said.acceptedVersion()) {
-      throw mistake(
+      throw Refused.mistake(
           "acceptedVersion",
           said.acceptedVersion() == 0
               ? "Read “%s” and accept it.".formatted(terms.get().name())
@@ -324,7 +323,8 @@ public final class PartnerDoor implements RecurringJob.Owner {
     return offers(organisation, catalogue)
         .filter(each -> each.key().equals(said.offer()))
         .findFirst()
-        .orElseThrow(() -> mistake("offer", "Choose what you need from what is offered here."));
+        .orElseThrow(
+            () -> Refused.mistake("offer", "Choose what you need from what is offered here."));
   }
 
   private void askable(Said said, Offer offer, Person about, Catalogue catalogue) {
@@ -340,15 +340,11 @@ public final class PartnerDoor implements RecurringJob.Owner {
       if (unaskable.field().equals("worker") || unaskable.field().equals("offer")) {
         LOG.warn(
             "What a partner organisation offers cannot be asked for: {}", unaskable.getMessage());
-        throw mistake("offer", "This is not offered at the moment; ask whoever sent you the link.");
+        throw Refused.mistake(
+            "offer", "This is not offered at the moment; ask whoever sent you the link.");
       }
-      throw mistake(unaskable.field(), String.valueOf(unaskable.getMessage()));
+      throw Refused.mistake(unaskable.field(), String.valueOf(unaskable.getMessage()));
     }
-  }
-
-  private static Refused mistake(String field, String sentence) {
-    return new Refused(
-        Refused.Reason.BAD_INPUT, sentence, List.of(new Mistake("/" + field, sentence)));
   }
 
   // ---- what is known of them

@@ -61,7 +61,7 @@ public final class Visible {
 
   /** Whether somebody is the actor, or reports to them; somebody who is no person has nobody. */
   private boolean isOwn(PersonRow row, Actor actor) {
-    var own = WorkerNumber.key(own(actor));
+    var own = WorkerNumber.keyOrNone(actor.worker());
     var facts = FactsJson.read(row.facts(), catalogues.current().facts());
     return !own.isEmpty()
         && (WorkerNumber.key(row.workerNumber()).equals(own)

@@ -59,7 +59,7 @@ public final class AskService {
   /** What waits for an answer of the actor; of all, for those who see playbooks and want that. */
   public List<AskView> open(boolean all, long before, int limit, Actor actor) {
     var everything = all && actor.may(Permission.SEE_PLAYBOOKS);
-    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var own = WorkerNumber.keyOrNone(actor.worker());
     return asks.open(own.isEmpty() ? null : own, duties(actor), everything, before, limit).stream()
         .filter(ask -> everything || !WorkerNumber.key(ask.worker()).equals(own))
         .toList();
@@ -116,7 +116,7 @@ public final class AskService {
 
   private boolean isAsked(AskRow ask, Actor actor) {
     var row = people.byIds(List.of(ask.personId())).getFirst();
-    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var own = WorkerNumber.keyOrNone(actor.worker());
     if (!own.isEmpty() && own.equals(WorkerNumber.key(row.workerNumber()))) {
       return false;
     }

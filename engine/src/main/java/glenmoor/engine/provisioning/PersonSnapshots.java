@@ -192,9 +192,7 @@ public final class PersonSnapshots {
     return new Grant(
         row.id(),
         new PersonId(row.personId()),
-        row.targetKind().equals("package")
-            ? new Target.OfPackage(row.targetKey())
-            : new Target.OfEntitlement(row.targetKey()),
+        row.target(),
         Basis.ofWord(row.basis()),
         row.basisKey(),
         row.startsAt(),

@@ -26,7 +26,6 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -79,7 +78,7 @@ final class Asking {
    * however it was given.
    */
   static boolean mayAsk(AskKind kind, Offer offer, PersonRow subject, Facts facts, Actor actor) {
-    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var own = WorkerNumber.keyOrNone(actor.worker());
     var themselves = !own.isEmpty() && own.equals(WorkerNumber.key(subject.workerNumber()));
     var manager = !own.isEmpty() && own.equals(WorkerNumber.key(facts.text(Facts.MANAGER)));
     if (!kind.gives() && (themselves || manager)) {

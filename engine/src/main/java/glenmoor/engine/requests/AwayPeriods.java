@@ -166,7 +166,7 @@ public final class AwayPeriods {
     transactions.run(() -> {
       var period = away.byId(id);
       var row = period == null ? null : people.byIds(List.of(period.personId())).getFirst();
-      var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+      var own = WorkerNumber.keyOrNone(actor.worker());
       if (row == null
           || !WorkerNumber.key(row.workerNumber()).equals(own)
               && !actor.may(Permission.DECIDE_IN_PLACE)) {

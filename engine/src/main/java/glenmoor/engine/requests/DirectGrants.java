@@ -169,10 +169,10 @@ public final class DirectGrants {
     try {
       Asking.notHeld(ask, subject, grants.lasting(List.of(subject.id()), now), catalogue);
     } catch (Unaskable held) {
-      throw mistake(held.field(), String.valueOf(held.getMessage()));
+      throw Refused.mistake(held.field(), String.valueOf(held.getMessage()));
     }
     if (requests.isOpen(subject.id() + ":" + ask.rolePackage().key())) {
-      throw mistake(
+      throw Refused.mistake(
           "worker",
           "%s has asked for “%s”, and that is not decided yet."
               .formatted(subject.name(), ask.rolePackage().name()));
@@ -185,7 +185,7 @@ public final class DirectGrants {
             catalogue,
             now);
     if (!conflicts.isEmpty()) {
-      throw mistake(
+      throw Refused.mistake(
           "offer",
           "%s would break “%s” with it: it has to be asked for, so that whoever answers for that is asked."
               .formatted(subject.name(), names(conflicts)));
@@ -209,7 +209,7 @@ public final class DirectGrants {
         found.orElseThrow(
             () -> Refused.notThere("There is no offer “%s” that you may give.".formatted(key)));
     if (!offer.direct()) {
-      throw mistake(
+      throw Refused.mistake(
           "offer",
           "“%s” is not given directly: it has to be asked for. To allow it, its offer says direct: yes."
               .formatted(offer.name()));
@@ -232,20 +232,15 @@ public final class DirectGrants {
       // Who is no part of the audience is told apart from nobody at all by no word.
       throw unaskable.field().equals("worker")
           ? nobody(giving, offer)
-          : mistake(unaskable.field(), String.valueOf(unaskable.getMessage()));
+          : Refused.mistake(unaskable.field(), String.valueOf(unaskable.getMessage()));
     }
   }
 
   private static Refused nobody(Giving giving, Offer offer) {
-    return mistake(
+    return Refused.mistake(
         "worker",
         "There is nobody with the worker number %s to whom “%s” could be given."
             .formatted(giving.worker(), offer.name()));
-  }
-
-  private static Refused mistake(String field, String sentence) {
-    return new Refused(
-        Refused.Reason.BAD_INPUT, sentence, List.of(new Refused.Mistake("/" + field, sentence)));
   }
 
   private static DirectlyGiven shown(@Nullable Long grant, Checked checked, Catalogue catalogue) {

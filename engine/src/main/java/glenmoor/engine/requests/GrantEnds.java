@@ -2,7 +2,6 @@ package glenmoor.engine.requests;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.GrantedBy;
-import glenmoor.core.access.RolePackage;
 import glenmoor.core.letters.Letter;
 import glenmoor.core.letters.LetterKind;
 import glenmoor.core.requests.Offer;
@@ -121,10 +120,7 @@ final class GrantEnds implements RecurringJob.Owner, FallsDue {
     if (letter.isEmpty()) {
       return;
     }
-    var name =
-        Optional.ofNullable(catalogue.packages().get(grant.targetKey()))
-            .map(RolePackage::name)
-            .orElse(grant.targetKey());
+    var name = catalogue.name(grant.target());
     try {
       outbox.remind(
           letter.get(),

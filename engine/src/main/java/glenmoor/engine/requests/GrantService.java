@@ -2,7 +2,6 @@ package glenmoor.engine.requests;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
-import glenmoor.core.access.Grant;
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.access.GrantedBy;
 import glenmoor.core.access.RolePackage;
@@ -183,19 +182,14 @@ public final class GrantService {
     var facts = FactsJson.read(row.facts(), catalogue.facts());
     var gives =
         together.stream()
-            .flatMap(each -> catalogue.given(target(each)))
+            .flatMap(each -> catalogue.given(each.target()))
             .map(Entitlement::plainName)
             .distinct()
             .toList();
     return new Held(
         first.id(),
         first.targetKey(),
-        bundle
-            .map(RolePackage::name)
-            .orElseGet(() ->
-                Optional.ofNullable(catalogue.entitlements().get(first.targetKey()))
-                    .map(Entitlement::plainName)
-                    .orElse(first.targetKey())),
+        catalogue.name(first.target()),
         bundle.map(RolePackage::purpose).orElse(""),
         first.basis(),
         first.basis().equals(Basis.REQUEST.word()) ? by.map(GrantedBy::line).orElse(null) : null,
@@ -227,18 +221,12 @@ public final class GrantService {
     return endsAt != null && !endsAt.isAfter(clock.instant());
   }
 
-  private static Grant.Target target(GrantRow row) {
-    return row.targetKind().equals("package")
-        ? new Grant.Target.OfPackage(row.targetKey())
-        : new Grant.Target.OfEntitlement(row.targetKey());
-  }
-
   /** The holder, their manager, the stewards of its portfolio, and who may end everything. */
   private static boolean mayEnd(GrantRow grant, PersonRow row, Catalogue catalogue, Actor actor) {
     if (!grant.basis().equals(Basis.REQUEST.word()) && !grant.basis().equals(Basis.DIRECT.word())) {
       return false;
     }
-    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var own = WorkerNumber.keyOrNone(actor.worker());
     var facts = FactsJson.read(row.facts(), catalogue.facts());
     var portfolio = LineMoves.portfolio(grant.targetKey(), catalogue);
     return !own.isEmpty()

@@ -3,7 +3,6 @@ package glenmoor.engine.requests;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.GrantedBy;
-import glenmoor.core.access.RolePackage;
 import glenmoor.core.letters.Channel;
 import glenmoor.core.letters.ChannelKind;
 import glenmoor.core.requests.Ask;
@@ -183,10 +182,7 @@ final class GrantsTold implements RecurringJob.Owner, FallsDue, Tables {
       String reason,
       Catalogue catalogue,
       String onceKey) {
-    var name =
-        Optional.ofNullable(catalogue.packages().get(grant.targetKey()))
-            .map(RolePackage::name)
-            .orElse(grant.targetKey());
+    var name = catalogue.name(grant.target());
     var words =
         switch (turn) {
           case GRANTED -> "%s has “%s” now.".formatted(person.name(), name);

@@ -220,7 +220,7 @@ public final class OfferCatalogue {
   }
 
   private static boolean isColleague(Person colleague, Person subject, Actor actor) {
-    var own = WorkerNumber.key(Objects.requireNonNullElse(actor.worker(), ""));
+    var own = WorkerNumber.keyOrNone(actor.worker());
     var manager = WorkerNumber.key(colleague.facts().text(Facts.MANAGER));
     return actor.may(Permission.SEE_EVERYBODY)
         || !manager.isEmpty()

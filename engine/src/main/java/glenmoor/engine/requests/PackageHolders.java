@@ -7,7 +7,6 @@ import glenmoor.core.access.RolePackage;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
-import glenmoor.core.people.FactDefinition.Shown;
 import glenmoor.core.people.ValueCount;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
@@ -77,8 +76,8 @@ public final class PackageHolders {
   public HeldAcross across(String portfolio, String rolePackage, Actor actor) {
     var catalogue = catalogues.current();
     var found = looksAfter(portfolio, rolePackage, catalogue, actor);
-    return catalogue.shown(Shown.GROUPING).stream()
-        .findFirst()
+    return catalogue
+        .grouping()
         .map(fact ->
             new HeldAcross(
                 found.name(), fact.name(), grants.heldBy(found.key(), fact.key(), clock.instant())))

@@ -1,5 +1,6 @@
 package glenmoor.store.access;
 
+import glenmoor.core.access.Grant;
 import glenmoor.core.people.ValueCount;
 import java.time.Instant;
 import java.util.Collection;
@@ -20,7 +21,14 @@ public interface GrantMapper {
       String basisKey,
       Instant startsAt,
       @Nullable Instant endsAt,
-      String endReason) {}
+      String endReason) {
+    /** What it gives. */
+    public Grant.Target target() {
+      return targetKind.equals("package")
+          ? new Grant.Target.OfPackage(targetKey)
+          : new Grant.Target.OfEntitlement(targetKey);
+    }
+  }
 
   /** All grants of people there ever were. */
   List<GrantRow> of(@Param("people") Collection<Long> people);

@@ -48,6 +48,15 @@ public final class FactsJson {
     return new Facts(values);
   }
 
+  /** Reads facts as the texts that a record says, by key; the map may be changed. */
+  public static Map<String, String> texts(String json, Map<String, FactDefinition> definitions) {
+    var texts = new TreeMap<String, String>();
+    read(json, definitions)
+        .values()
+        .forEach((fact, value) -> texts.put(fact, String.valueOf(value)));
+    return texts;
+  }
+
   /** A fact that was kept is of another type by now: nothing may be decided by it. */
   public static final class Unreadable extends RuntimeException {
     private static final long serialVersionUID = 1;
