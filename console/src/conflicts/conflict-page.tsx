@@ -92,7 +92,7 @@ function PartOf({
   const navigate = useNavigate();
   const [ending, setEnding] = useState(false);
   const [reason, setReason] = useState("");
-  const endable = ends && part.giving.length > 0 && part.giving.every((each) => each.endable);
+  const endable = ends && part.giving.length > 0;
   const would = useQuery({
     queryKey: ["conflicts", id, "forecast", part.entitlement],
     enabled: ending,
@@ -135,7 +135,7 @@ function PartOf({
               {each.basis === "discovered" ? "found there and adopted" : `${each.basis}: ${each.by}`}, from{" "}
               {day(each.from, zone)}
               {each.to ? ` to ${lastDay(each.to, zone)}` : ""}
-              {each.endable ? "" : "; a rule gives it, so it cannot be ended here"}
+              {each.byRule ? "; a rule gives it: the right is carved out, and the rest stays" : ""}
             </span>
           </li>
         ))}
@@ -145,7 +145,11 @@ function PartOf({
           {(would.error ?? end.error) && <Fault problem={would.error ?? end.error} />}
           {would.data && (
             <p className="text-dense">
-              {would.data.grants.join(", ")} would end, with {would.data.rights.join(", ")}.
+              {would.data.grants.length > 0
+                ? `${would.data.grants.join(", ")} would end, with ${would.data.rights.join(", ")}.`
+                : `${would.data.rights.join(", ")} would go.`}
+              {would.data.carved.length > 0 &&
+                ` ${would.data.carved.join(", ")} is given by a rule and stays without it, until somebody releases that.`}
             </p>
           )}
           <div className="mt-2 flex flex-wrap items-end gap-2">

@@ -74,6 +74,11 @@ public record Catalogue(
     return keys.stream().filter(entitlements::containsKey).map(entitlements::get);
   }
 
+  /** The same without what was carved out of this grant. */
+  public Stream<Entitlement> given(Grant grant) {
+    return given(grant.target()).filter(each -> !grant.without().contains(each.key()));
+  }
+
   /** The plain name of what a grant gives, or its key where that is no longer defined. */
   public String name(Grant.Target target) {
     var name =

@@ -43,8 +43,7 @@ public record DesiredAccess(
                 .map(start -> start.minusDays(application.lifecycle().readyDaysAhead()));
         var soon = readyFrom.filter(day -> !today.isBefore(day)).isPresent();
         var lasting = grants.stream().filter(grant -> !grant.over(now));
-        var any =
-            lasting.flatMap(grant -> catalogue.given(grant.target())).anyMatch(in(application));
+        var any = lasting.flatMap(catalogue::given).anyMatch(in(application));
         yield soon && any
             ? new DesiredAccess(application, AccountState.DISABLED, Collections.emptySortedSet())
             : none(application);
@@ -86,7 +85,7 @@ public record DesiredAccess(
     var keys = new TreeSet<String>();
     grants.stream()
         .filter(grant -> grant.inForce(now))
-        .flatMap(grant -> catalogue.given(grant.target()))
+        .flatMap(catalogue::given)
         .filter(in(application))
         .map(Entitlement::key)
         .forEach(keys::add);

@@ -4,7 +4,9 @@ import glenmoor.core.people.PersonId;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.stream.Stream;
 import org.jspecify.annotations.NullMarked;
 import org.jspecify.annotations.Nullable;
@@ -17,6 +19,7 @@ import org.jspecify.annotations.Nullable;
  * @param basisKey the birthright's key, or empty
  * @param startsAt from when, inclusive
  * @param endsAt until when, exclusive; null while open-ended
+ * @param without entitlements of its package that it does not give, because they were carved out
  */
 @NullMarked
 public record Grant(
@@ -27,7 +30,20 @@ public record Grant(
     String basisKey,
     Instant startsAt,
     @Nullable Instant endsAt,
-    String endReason) {
+    String endReason,
+    Set<String> without) {
+  /** One that gives all of it. */
+  public Grant(
+      long id,
+      PersonId person,
+      Target target,
+      Basis basis,
+      String basisKey,
+      Instant startsAt,
+      @Nullable Instant endsAt,
+      String endReason) {
+    this(id, person, target, basis, basisKey, startsAt, endsAt, endReason, Set.of());
+  }
 
   /** What a grant gives. */
   public sealed interface Target {
@@ -78,7 +94,14 @@ public record Grant(
     return Stream.concat(byId.values().stream(), begun.stream()).toList();
   }
 
+  /** The same, giving none of these either. */
+  public Grant without(Set<String> carved) {
+    var all = new TreeSet<>(without);
+    all.addAll(carved);
+    return new Grant(id, person, target, basis, basisKey, startsAt, endsAt, endReason, all);
+  }
+
   public Grant ending(@Nullable Instant end, String reason) {
-    return new Grant(id, person, target, basis, basisKey, startsAt, end, reason);
+    return new Grant(id, person, target, basis, basisKey, startsAt, end, reason, without);
   }
 }

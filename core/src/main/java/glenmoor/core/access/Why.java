@@ -82,6 +82,7 @@ public final class Why {
       Optional<Holder> account,
       Catalogue catalogue,
       Instant now) {
+    var carved = grant.without().contains(entitlement.key());
     var links = new ArrayList<Link>();
     links.add(new Link("standing", standing.word(), ""));
     if (grant.basis() == Grant.Basis.BIRTHRIGHT) {
@@ -106,8 +107,8 @@ public final class Why {
                     holder.state().word())));
     return new Path(
         grant.id(),
-        grant.inForce(now),
-        sentence(grant, standing, catalogue, now),
+        grant.inForce(now) && !carved,
+        carved ? "revoked: what else it gives is kept" : sentence(grant, standing, catalogue, now),
         List.copyOf(links));
   }
 

@@ -67,7 +67,7 @@ public record WhatIf(List<Right> rights, List<AccountChange> accounts) {
     var after = new HashMap<>(before);
     plan.accounts().forEach(each -> after.put(each.after().application(), each.after()));
     var grants =
-        Grant.after(snapshot.grants(), plan.amend(), plan.begin()).stream()
+        snapshot.carved(Grant.after(snapshot.grants(), plan.amend(), plan.begin())).stream()
             .filter(grant -> grant.inForce(now))
             .toList();
     var rights = new ArrayList<Right>();
@@ -112,7 +112,7 @@ public record WhatIf(List<Right> rights, List<AccountChange> accounts) {
   private static @Nullable Instant end(String key, List<Grant> grants, Catalogue catalogue) {
     Instant last = null;
     for (var grant : grants) {
-      if (catalogue.given(grant.target()).map(Entitlement::key).anyMatch(key::equals)) {
+      if (catalogue.given(grant).map(Entitlement::key).anyMatch(key::equals)) {
         var end = grant.endsAt();
         if (end == null) {
           return null;

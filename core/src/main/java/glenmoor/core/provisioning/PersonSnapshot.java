@@ -1,5 +1,6 @@
 package glenmoor.core.provisioning;
 
+import glenmoor.core.access.CarveOut;
 import glenmoor.core.access.Grant;
 import glenmoor.core.people.Person;
 import java.time.Instant;
@@ -7,17 +8,18 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * All that planning for one person has to know: their facts, grants and accounts, and the
- * differences that somebody answers for.
+ * All that planning for one person has to know: their facts, grants and accounts, the differences
+ * that somebody answers for, and what was carved out of their grants.
  */
 public record PersonSnapshot(
     Person person,
     List<Grant> grants,
     List<Account> accounts,
     List<AcceptedDeviation> deviations,
-    List<AccountOrder> orders) {
+    List<AccountOrder> orders,
+    List<CarveOut> carveOuts) {
   public PersonSnapshot(Person person, List<Grant> grants, List<Account> accounts) {
-    this(person, grants, accounts, List.of(), List.of());
+    this(person, grants, accounts, List.of());
   }
 
   public PersonSnapshot(
@@ -25,7 +27,7 @@ public record PersonSnapshot(
       List<Grant> grants,
       List<Account> accounts,
       List<AcceptedDeviation> deviations) {
-    this(person, grants, accounts, deviations, List.of());
+    this(person, grants, accounts, deviations, List.of(), List.of());
   }
 
   /** Since when something was ordered of the account in an application; nothing if it was not. */
@@ -36,7 +38,16 @@ public record PersonSnapshot(
         .max(Instant::compareTo);
   }
 
+  /** Grants of the person without what was carved out of them. */
+  public List<Grant> carved(List<Grant> all) {
+    return CarveOut.of(all, carveOuts);
+  }
+
+  public PersonSnapshot withAccounts(List<Account> changed) {
+    return new PersonSnapshot(person, grants, changed, deviations, orders, carveOuts);
+  }
+
   public PersonSnapshot withPerson(Person changed) {
-    return new PersonSnapshot(changed, grants, accounts, deviations, orders);
+    return new PersonSnapshot(changed, grants, accounts, deviations, orders, carveOuts);
   }
 }

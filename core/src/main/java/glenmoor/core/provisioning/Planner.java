@@ -125,7 +125,7 @@ public final class Planner {
     var troubles = new ArrayList<>(changes.troubles());
     var amended = new ArrayList<>(changes.amend());
     amended.addAll(GivenGrants.ended(person, snapshot.grants(), catalogue, now));
-    var grants = Grant.after(snapshot.grants(), amended, changes.begin());
+    var grants = snapshot.carved(Grant.after(snapshot.grants(), amended, changes.begin()));
     var over = snapshot.deviations().stream().filter(each -> each.over(now)).toList();
     var known = new HashMap<String, Account>();
     snapshot

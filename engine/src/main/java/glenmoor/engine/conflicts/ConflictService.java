@@ -2,18 +2,20 @@ package glenmoor.engine.conflicts;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
+import glenmoor.core.access.Grant;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
+import glenmoor.engine.access.GivingGrants;
 import glenmoor.engine.access.Granting;
+import glenmoor.engine.access.Revoking;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.Ids;
 import glenmoor.store.access.GrantMapper;
-import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.conflicts.ConflictMapper.ConflictRow;
 import glenmoor.store.conflicts.ExemptionMapper;
 import glenmoor.store.conflicts.ExemptionMapper.ExemptionRow;
@@ -25,14 +27,22 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
+import java.util.stream.Stream;
 
 /** Settles conflicts: by ending a side, or by an exemption. */
 @Named
 public final class ConflictService {
   private static final int MOST_AT_ONCE = 200;
 
-  /** What ending a right would take: plain names. */
-  public record WouldEnd(List<String> grants, List<String> rights) {}
+  /**
+   * What ending a right would take: plain names.
+   *
+   * @param grants that end
+   * @param rights that go
+   * @param carved packages that rules give, and that the right is carved out of
+   */
+  public record WouldEnd(List<String> grants, List<String> rights, List<String> carved) {}
 
   /** What became of one of several. */
   public record Settled(long id, boolean done, String sentence) {}
@@ -45,6 +55,7 @@ public final class ConflictService {
   private final PersonMapper people;
   private final ConflictConcerns concerns;
   private final Granting granting;
+  private final Revoking revoking;
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Ledger ledger;
@@ -57,6 +68,7 @@ public final class ConflictService {
       PersonMapper people,
       ConflictConcerns concerns,
       Granting granting,
+      Revoking revoking,
       Catalogues catalogues,
       Transactions transactions,
       Ledger ledger,
@@ -67,6 +79,7 @@ public final class ConflictService {
     this.people = people;
     this.concerns = concerns;
     this.granting = granting;
+    this.revoking = revoking;
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.ledger = ledger;
@@ -81,21 +94,35 @@ public final class ConflictService {
    */
   public WouldEnd wouldEnd(long id, String entitlement, Actor actor) {
     var catalogue = catalogues.current();
-    var grantsOf = endable(concerns.row(id, actor), entitlement, actor, catalogue);
+    var row = concerns.row(id, actor);
+    var giving = giving(row, entitlement, actor, catalogue);
     return new WouldEnd(
-        grantsOf.stream().map(each -> catalogue.name(each.target())).distinct().toList(),
-        grantsOf.stream()
-            .flatMap(each -> catalogue.given(each.target()))
+        giving.stream()
+            .filter(each -> !GivingGrants.byRule(each))
+            .map(each -> catalogue.name(each.target()))
+            .distinct()
+            .toList(),
+        giving.stream()
+            .flatMap(each ->
+                GivingGrants.byRule(each)
+                    ? Stream.of(catalogue.entitlements().get(entitlement))
+                    : catalogue.given(each))
             .map(Entitlement::plainName)
             .distinct()
             .sorted()
+            .toList(),
+        giving.stream()
+            .filter(GivingGrants::byRule)
+            .map(each -> catalogue.name(each.target()))
+            .distinct()
             .toList());
   }
 
   /**
-   * Ends everything that gives one right, so that this side of the conflict goes.
+   * Ends everything that gives one right, so that this side of the conflict goes. What a rule gives
+   * is carved out: the rule gives the rest, and does not give this back.
    *
-   * @throws Refused if the actor may not, or a rule gives it
+   * @throws Refused if the actor may not, or nothing gives it
    */
   public void end(long id, String entitlement, String reason, Actor actor) {
     var said = new StatedReason(reason).text().strip();
@@ -104,16 +131,34 @@ public final class ConflictService {
       var person = people.lock(List.of(row.personId())).getFirst();
       var catalogue = catalogues.current();
       var now = clock.instant();
+      var cause = "conflict:" + id;
       var done = new HashSet<String>();
-      for (var grant : endable(row, entitlement, actor, catalogue)) {
-        if (done.add(grant.basis() + grant.basisKey() + grant.targetKey())) {
-          granting.end(person, grant, now, said, actor.login(), "conflict:" + id, now);
+      var giving = giving(row, entitlement, actor, catalogue);
+      for (var grant : giving) {
+        if (!GivingGrants.byRule(grant)
+            && done.add(grant.basis() + grant.basisKey() + grant.target().key())) {
+          granting.end(
+              person,
+              Objects.requireNonNull(grants.byId(grant.id())),
+              now,
+              said,
+              actor.login(),
+              cause,
+              now);
         }
+      }
+      if (giving.stream().anyMatch(GivingGrants::byRule)) {
+        revoking.take(
+            List.of(new Revoking.Taken(person, Set.of(entitlement), Set.of())),
+            said,
+            actor.login(),
+            cause,
+            now);
       }
     });
   }
 
-  private List<GrantRow> endable(
+  private List<Grant> giving(
       ConflictRow row, String entitlement, Actor actor, Catalogue catalogue) {
     if (!concerns.ends(row, actor)) {
       throw new Refused(
@@ -125,18 +170,11 @@ public final class ConflictService {
     if (right == null || !rule.entitlements().contains(entitlement)) {
       throw Refused.badInput("“%s” is no part of “%s”.".formatted(entitlement, rule.name()));
     }
-    var giving =
-        GivingGrants.of(right, grants.lasting(List.of(row.personId()), clock.instant()), catalogue);
-    var byRule = giving.stream().filter(each -> !GivingGrants.endable(each)).findFirst();
-    if (byRule.isPresent()) {
-      throw new Refused(
-          Refused.Reason.NOT_NOW,
-          "The rule %s gives “%s” with “%s”, and would give it again: end the other side, or change whom the rule is for."
-              .formatted(
-                  byRule.get().basisKey(),
-                  right.plainName(),
-                  catalogue.name(byRule.get().target())));
-    }
+    var held =
+        revoking
+            .held(List.of(row.personId()), clock.instant())
+            .getOrDefault(row.personId(), List.of());
+    var giving = GivingGrants.of(right, held, catalogue);
     if (giving.isEmpty()) {
       throw new Refused(
           Refused.Reason.NOT_NOW,

@@ -1,6 +1,7 @@
 package glenmoor.engine.conflicts;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Grant;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.conflicts.ConflictRule;
@@ -9,11 +10,11 @@ import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
+import glenmoor.engine.access.GivingGrants;
+import glenmoor.engine.access.Revoking;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.DefinitionDrafts;
 import glenmoor.engine.time.Clock;
-import glenmoor.store.access.GrantMapper;
-import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.conflicts.ConflictMapper;
 import glenmoor.store.conflicts.ConflictMapper.Cell;
 import glenmoor.store.conflicts.ConflictMapper.ConflictRow;
@@ -57,7 +58,7 @@ public final class ConflictViews {
    *
    * @param name of the package or the right
    * @param by the rule or the offer it came by
-   * @param endable whether it can be ended; what a rule gives cannot
+   * @param byRule whether a rule gives it: then the right is carved out of it, and it stays
    */
   public record Giving(
       long grant,
@@ -66,7 +67,7 @@ public final class ConflictViews {
       String by,
       Instant from,
       @Nullable Instant to,
-      boolean endable) {}
+      boolean byRule) {}
 
   /**
    * One right that is a part of it.
@@ -115,7 +116,7 @@ public final class ConflictViews {
   public record RuleTried(String groupedBy, int people, List<MatrixCell> cells) {}
 
   private final ConflictMapper conflicts;
-  private final GrantMapper grants;
+  private final Revoking revoking;
   private final PersonMapper people;
   private final AccountMapper accounts;
   private final UsageMapper usage;
@@ -127,7 +128,7 @@ public final class ConflictViews {
 
   ConflictViews(
       ConflictMapper conflicts,
-      GrantMapper grants,
+      Revoking revoking,
       PersonMapper people,
       AccountMapper accounts,
       UsageMapper usage,
@@ -137,7 +138,7 @@ public final class ConflictViews {
       Catalogues catalogues,
       Clock clock) {
     this.conflicts = conflicts;
-    this.grants = grants;
+    this.revoking = revoking;
     this.people = people;
     this.accounts = accounts;
     this.usage = usage;
@@ -302,7 +303,8 @@ public final class ConflictViews {
     }
     var uses = new HashMap<String, Instant>();
     usage.of(owned.keySet()).forEach(each -> uses.put(each.entitlement(), each.lastUsed()));
-    var lasting = grants.lasting(List.of(row.personId()), now);
+    var lasting =
+        revoking.held(List.of(row.personId()), now).getOrDefault(row.personId(), List.of());
     var parts = new ArrayList<Part>();
     for (HoldingRow holding : accounts.holdings(List.copyOf(owned.keySet()))) {
       var entitlement = catalogue.entitlements().get(holding.entitlement());
@@ -336,14 +338,14 @@ public final class ConflictViews {
     return 1;
   }
 
-  private static Giving giving(GrantRow grant, Catalogue catalogue) {
+  private static Giving giving(Grant grant, Catalogue catalogue) {
     return new Giving(
         grant.id(),
         catalogue.name(grant.target()),
-        grant.basis(),
+        grant.basis().word(),
         grant.basisKey().replaceFirst("#.*", ""),
         grant.startsAt(),
         grant.endsAt(),
-        GivingGrants.endable(grant));
+        GivingGrants.byRule(grant));
   }
 }

@@ -5,9 +5,9 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.access.Revoking;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.Ids;
-import glenmoor.store.access.GrantMapper;
 import glenmoor.store.conflicts.ExemptionMapper;
 import glenmoor.store.conflicts.ExemptionMapper.ExemptionRow;
 import glenmoor.store.people.PersonRow;
@@ -24,13 +24,13 @@ import java.util.stream.Collectors;
  */
 @Named
 public final class Prevention {
-  private final GrantMapper grants;
+  private final Revoking revoking;
   private final ExemptionMapper exemptions;
   private final Ledger ledger;
   private final Ids ids;
 
-  Prevention(GrantMapper grants, ExemptionMapper exemptions, Ledger ledger, Ids ids) {
-    this.grants = grants;
+  Prevention(Revoking revoking, ExemptionMapper exemptions, Ledger ledger, Ids ids) {
+    this.revoking = revoking;
     this.exemptions = exemptions;
     this.ledger = ledger;
     this.ids = ids;
@@ -49,9 +49,9 @@ public final class Prevention {
       return List.of();
     }
     var held =
-        grants.lasting(List.of(person), now).stream()
-            .filter(row -> less.isEmpty() || !row.basisKey().equals(less))
-            .flatMap(row -> catalogue.given(row.target()))
+        revoking.held(List.of(person), now).getOrDefault(person, List.of()).stream()
+            .filter(grant -> less.isEmpty() || !grant.basisKey().equals(less))
+            .flatMap(catalogue::given)
             .map(Entitlement::key)
             .collect(Collectors.toSet());
     var found = ConflictRule.caused(rules, held, more);

@@ -1,5 +1,6 @@
 package glenmoor.engine.provisioning;
 
+import glenmoor.core.access.CarveOut;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
 import glenmoor.core.access.Grant.Basis;
@@ -12,6 +13,7 @@ import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.AccountOrder;
 import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.engine.time.Clock;
+import glenmoor.store.access.CarveOutMapper;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.people.FactsJson;
@@ -30,13 +32,14 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
 
-/** Loads what planning has to know of people, six queries a batch. */
+/** Loads what planning has to know of people, seven queries a batch. */
 @Named
 public final class PersonSnapshots {
   private final GrantMapper grants;
   private final AccountMapper accounts;
   private final OperationMapper operations;
   private final AccountOrderMapper orders;
+  private final CarveOutMapper carveOuts;
   private final Clock clock;
 
   public PersonSnapshots(
@@ -44,7 +47,9 @@ public final class PersonSnapshots {
       AccountMapper accounts,
       OperationMapper operations,
       AccountOrderMapper orders,
+      CarveOutMapper carveOuts,
       Clock clock) {
+    this.carveOuts = carveOuts;
     this.clock = clock;
     this.orders = orders;
     this.grants = grants;
@@ -113,6 +118,11 @@ public final class PersonSnapshots {
                 .add(
                     new AccountOrder(
                         row.application(), AccountOrder.Kind.ofWord(row.kind()), row.since())));
+    var carvedOf = new HashMap<Long, List<CarveOut>>();
+    carveOuts
+        .inForce(ids)
+        .forEach(row ->
+            carvedOf.computeIfAbsent(row.personId(), id -> new ArrayList<>()).add(row.carveOut()));
     return rows.stream()
         .map(row ->
             new PersonSnapshot(
@@ -120,7 +130,8 @@ public final class PersonSnapshots {
                 grantsOf.getOrDefault(row.id(), List.of()),
                 accountsOf.getOrDefault(row.id(), List.of()),
                 deviationsOf.getOrDefault(row.id(), List.of()),
-                ordersOf.getOrDefault(row.id(), List.of())))
+                ordersOf.getOrDefault(row.id(), List.of()),
+                carvedOf.getOrDefault(row.id(), List.of())))
         .toList();
   }
 
@@ -188,7 +199,7 @@ public final class PersonSnapshots {
   }
 
   /** A grant as core knows it. */
-  static Grant grant(GrantRow row) {
+  public static Grant grant(GrantRow row) {
     return new Grant(
         row.id(),
         new PersonId(row.personId()),

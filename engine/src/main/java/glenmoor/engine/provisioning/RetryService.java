@@ -130,13 +130,10 @@ public final class RetryService {
   }
 
   private static PersonSnapshot replanned(PersonSnapshot snapshot, Retrying.Again again) {
-    return new PersonSnapshot(
-        snapshot.person(),
-        snapshot.grants(),
+    return snapshot.withAccounts(
         snapshot.accounts().stream()
             .map(each -> again.accounts().getOrDefault(each.id(), each))
-            .toList(),
-        snapshot.deviations());
+            .toList());
   }
 
   private Retried eachPage(

@@ -140,7 +140,7 @@ final class DriftDecisions {
     var has =
         owner.grants().stream()
             .filter(grant -> grant.inForce(now))
-            .flatMap(grant -> catalogue.given(grant.target()))
+            .flatMap(grant -> catalogue.given(grant))
             .map(each -> each.key())
             .collect(Collectors.toSet());
     bulk.insert(

@@ -15,6 +15,7 @@ import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.Offer.Asker;
 import glenmoor.core.requests.OfferKind;
 import glenmoor.core.requests.Unaskable;
+import glenmoor.engine.access.Revoking;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
 import glenmoor.store.people.FactsJson;
@@ -58,9 +59,11 @@ final class Asking {
 
   private final PersonMapper people;
   private final GrantMapper grants;
+  private final Revoking revoking;
   private final RequestMapper requests;
 
-  Asking(PersonMapper people, GrantMapper grants, RequestMapper requests) {
+  Asking(PersonMapper people, GrantMapper grants, Revoking revoking, RequestMapper requests) {
+    this.revoking = revoking;
     this.people = people;
     this.grants = grants;
     this.requests = requests;
@@ -120,7 +123,6 @@ final class Asking {
           "reason", "Whoever asks for somebody else in this way says why: it is kept.");
     }
     var person = FactsJson.person(subject, catalogue.facts());
-    var lasting = grants.lasting(List.of(subject.id()), now);
     var about = about(wanted, offer, subject, now);
     var ask =
         Ask.of(
@@ -136,7 +138,7 @@ final class Asking {
             catalogue,
             now);
     if (wanted.kind() == AskKind.NEW || wanted.kind() == AskKind.RESUME) {
-      notHeld(ask, subject, lasting, catalogue);
+      notHeld(ask, subject, catalogue, now);
     }
     return new Checked(wanted, ask, subject, person, about);
   }
@@ -190,19 +192,24 @@ final class Asking {
   }
 
   /**
+   * What was carved out of what they have can be asked for again: agreed to anew, it is given.
+   *
    * @throws Unaskable if somebody has all of it already
    */
-  static void notHeld(Ask ask, PersonRow subject, List<GrantRow> lasting, Catalogue catalogue) {
-    var held = lasting.stream().map(GrantRow::targetKey).collect(Collectors.toSet());
-    var byPackages =
+  void notHeld(Ask ask, PersonRow subject, Catalogue catalogue, Instant now) {
+    var lasting = revoking.held(List.of(subject.id()), now).getOrDefault(subject.id(), List.of());
+    var whole =
         lasting.stream()
-            .filter(grant -> grant.targetKind().equals("package"))
-            .flatMap(grant -> Ask.gives(grant.targetKey(), List.of(), catalogue))
+            .filter(grant -> grant.without().isEmpty())
+            .map(grant -> grant.target().key())
+            .collect(Collectors.toSet());
+    var rights =
+        lasting.stream()
+            .flatMap(catalogue::given)
             .map(Entitlement::key)
             .collect(Collectors.toSet());
-    if (held.contains(ask.rolePackage().key())
-        && ask.selected().stream()
-            .allMatch(key -> held.contains(key) || byPackages.contains(key))) {
+    if (whole.contains(ask.rolePackage().key())
+        && ask.selected().stream().allMatch(rights::contains)) {
       throw new Unaskable(
           "offer", "%s has “%s” already.".formatted(subject.name(), ask.rolePackage().name()));
     }

@@ -167,7 +167,7 @@ public final class DirectGrants {
     var person = FactsJson.person(subject, catalogue.facts());
     var ask = ask(giving, offer, person, catalogue, now);
     try {
-      Asking.notHeld(ask, subject, grants.lasting(List.of(subject.id()), now), catalogue);
+      asking.notHeld(ask, subject, catalogue, now);
     } catch (Unaskable held) {
       throw Refused.mistake(held.field(), String.valueOf(held.getMessage()));
     }

@@ -14,6 +14,7 @@ import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.access.Revoking;
 import glenmoor.engine.conflicts.ConflictService.Terms;
 import glenmoor.engine.conflicts.ConflictViews.ConflictListed;
 import glenmoor.engine.conflicts.ConflictViews.Part;
@@ -115,11 +116,7 @@ class ConflictsFoundTest extends EngineTest {
     assertThat(shown.parts())
         .extracting(Part::side, Part::entitlement)
         .containsExactly(tuple(1, "chartshare/westholm"), tuple(2, "chartshare/drawings"));
-    assertThat(shown.parts().getFirst().giving().getFirst().endable()).isFalse();
-    // What a rule gives cannot be ended here; the other side can.
-    assertThatThrownBy(() -> conflicts.end(before, "chartshare/westholm", "no", OWNER))
-        .isInstanceOf(Refused.class)
-        .hasMessageContaining("would give it again");
+    assertThat(shown.parts().getFirst().giving().getFirst().byRule()).isTrue();
     assertThat(conflicts.wouldEnd(before, "chartshare/drawings", OWNER).grants())
         .containsExactly("Draughts");
     conflicts.end(before, "chartshare/drawings", "she shelves", OWNER);
@@ -128,6 +125,37 @@ class ConflictsFoundTest extends EngineTest {
     found.carryOut();
     assertThat(all(ISA)).isEmpty();
     assertThat(environment.groups("W-1")).doesNotContain("Slip drawings");
+  }
+
+  @Test
+  void a_side_that_a_rule_gives_is_carved_out_and_the_rule_does_not_give_it_back() {
+    give(1, "W-1", "draughts");
+    var id = all(ISA).getFirst().id();
+    var would = conflicts.wouldEnd(id, "chartshare/westholm", OWNER);
+    assertThat(would.grants()).isEmpty();
+    assertThat(would.carved()).containsExactly("At Westholm");
+    conflicts.end(id, "chartshare/westholm", "she draws", OWNER);
+    environment.agenda.sweep();
+    environment.sent();
+    found.carryOut();
+    assertThat(all(ISA)).isEmpty();
+    assertThat(environment.groups("W-1")).doesNotContain("Westholm").contains("Slip drawings");
+    // Away and back: the rule begins anew, and still does not give it.
+    environment.load("W-1,Una,Kerrow,Deck,Hallow Quay,,2020-01-01,,,", TestEnvironment.BO);
+    environment.load(TestEnvironment.UNA, TestEnvironment.BO);
+    environment.agenda.sweep();
+    environment.sent();
+    assertThat(environment.groups("W-1")).doesNotContain("Westholm");
+    var carved =
+        environment.sql.queryForObject(
+            "select id from carve_out where released_at is null", Long.class);
+    environment.transactions.run(() ->
+        environment
+            .get(Revoking.class)
+            .release(carved, "she shelves again", "isa", environment.clock.instant()));
+    environment.agenda.sweep();
+    environment.sent();
+    assertThat(environment.groups("W-1")).contains("Westholm");
   }
 
   @Test
