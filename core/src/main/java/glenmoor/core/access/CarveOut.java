@@ -18,7 +18,7 @@ public record CarveOut(String entitlement, long grant) {
   /** No rule gives it, whichever package it gives and whenever its grant begins. */
   public static final long EVERY_RULE = 0;
 
-  private boolean concerns(Grant other) {
+  public boolean concerns(Grant other) {
     return grant == EVERY_RULE ? other.basis() == Basis.BIRTHRIGHT : other.id() == grant;
   }
 

@@ -40,6 +40,11 @@ public record Entitlement(
     }
   }
 
+  /** Privileged is what is of high or critical risk. */
+  public boolean privileged() {
+    return risk.compareTo(Risk.HIGH) >= 0;
+  }
+
   /** One of usual risk. */
   public Entitlement(
       String key, String application, String technicalName, String plainName, String kind) {

@@ -9,10 +9,13 @@ import static glenmoor.core.authorization.Permission.DECIDE_OPERATIONS;
 import static glenmoor.core.authorization.Permission.END_GRANTS;
 import static glenmoor.core.authorization.Permission.EXEMPT;
 import static glenmoor.core.authorization.Permission.GIVE_DIRECTLY;
+import static glenmoor.core.authorization.Permission.LEAD_CAMPAIGNS;
 import static glenmoor.core.authorization.Permission.LOAD_FEEDS;
 import static glenmoor.core.authorization.Permission.PUSH_PEOPLE;
 import static glenmoor.core.authorization.Permission.RECONCILE;
+import static glenmoor.core.authorization.Permission.RELEASE_REVOKED;
 import static glenmoor.core.authorization.Permission.SEE_APPLICATIONS;
+import static glenmoor.core.authorization.Permission.SEE_CAMPAIGNS;
 import static glenmoor.core.authorization.Permission.SEE_CONFLICTS;
 import static glenmoor.core.authorization.Permission.SEE_EVERYBODY;
 import static glenmoor.core.authorization.Permission.SEE_FEEDS;
@@ -58,7 +61,13 @@ public enum Duty {
       "application-owner",
       Scope.Kind.APPLICATION,
       EnumSet.of(
-          SEE_APPLICATIONS, TEST_APPLICATIONS, RECONCILE, DECIDE_DRIFT, SEE_REQUESTS, TELL_USE)),
+          SEE_APPLICATIONS,
+          TEST_APPLICATIONS,
+          RECONCILE,
+          DECIDE_DRIFT,
+          SEE_REQUESTS,
+          TELL_USE,
+          RELEASE_REVOKED)),
   /** Chooses what is in one portfolio, and decides on what is asked of it. */
   STEWARD(
       "steward",
@@ -68,6 +77,8 @@ public enum Duty {
   BUNDLER("bundler", Scope.Kind.PORTFOLIO, EnumSet.of(SEE_PORTFOLIOS, BUNDLE)),
   /** Answers for the risk of one conflict rule. */
   CONFLICT_OWNER("conflict-owner", Scope.Kind.CONFLICT_RULE, EnumSet.of(SEE_CONFLICTS, EXEMPT)),
+  /** Launches the rounds of one campaign, and sees to it that they end. */
+  CAMPAIGN_LEAD("campaign-lead", Scope.Kind.CAMPAIGN, EnumSet.of(SEE_CAMPAIGNS, LEAD_CAMPAIGNS)),
   /** Mends the faults of one application. */
   FIXER(
       "fixer",

@@ -14,7 +14,8 @@ public record Scope(Kind kind, String key) {
     EVERYTHING("everything"),
     APPLICATION("application"),
     PORTFOLIO("portfolio"),
-    CONFLICT_RULE("conflict-rule");
+    CONFLICT_RULE("conflict-rule"),
+    CAMPAIGN("campaign");
 
     private final String word;
 
@@ -46,6 +47,11 @@ public record Scope(Kind kind, String key) {
   /** One conflict rule. */
   public static Scope conflictRule(String key) {
     return new Scope(Kind.CONFLICT_RULE, key);
+  }
+
+  /** One campaign. */
+  public static Scope campaign(String key) {
+    return new Scope(Kind.CAMPAIGN, key);
   }
 
   /** Whether what is asked for lies within. */

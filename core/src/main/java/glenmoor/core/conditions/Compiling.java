@@ -76,6 +76,11 @@ public final class Compiling {
     return needed(key, expressions::askCondition);
   }
 
+  /** The condition about what somebody holds, at a key that must be there. */
+  public Optional<HoldingCondition> holdingCondition(String key) {
+    return needed(key, expressions::holdingCondition);
+  }
+
   /** The mapping at a key that must be there. */
   public Optional<Mapping> mapping(String key) {
     return needed(key, expressions::mapping);

@@ -76,6 +76,7 @@ public final class Expressions {
   private final CelCompiler mappings;
   private final CelCompiler letters;
   private final CelCompiler asks;
+  private final CelCompiler holdings;
   private final Collection<FactDefinition> facts;
   private final Supplier<Map<String, List<String>>> teams;
 
@@ -120,13 +121,29 @@ public final class Expressions {
             .addVar("answers", MapType.create(SimpleType.STRING, SimpleType.STRING))
             .setResultType(SimpleType.BOOL)
             .build();
+    holdings =
+        words()
+            .addVar("holding.application", SimpleType.STRING)
+            .addVar("holding.entitlement", SimpleType.STRING)
+            .addVar("holding.risk", SimpleType.STRING)
+            .addVar("holding.privileged", SimpleType.BOOL)
+            .addVar("holding.tags", ListType.create(SimpleType.STRING))
+            .addVar("holding.basis", ListType.create(SimpleType.STRING))
+            .addVar("holding.idle", SimpleType.BOOL)
+            .addVar("holding.conflict", SimpleType.BOOL)
+            .setResultType(SimpleType.BOOL)
+            .build();
+  }
+
+  private static CelCompilerBuilder words() {
+    return CelCompilerFactory.standardCelCompilerBuilder()
+        .setOptions(OPTIONS)
+        .addLibraries(CelExtensions.strings());
   }
 
   private static CelCompilerBuilder language(Collection<FactDefinition> facts) {
     var builder =
-        CelCompilerFactory.standardCelCompilerBuilder()
-            .setOptions(OPTIONS)
-            .addLibraries(CelExtensions.strings())
+        words()
             .addVar("person.worker", SimpleType.STRING)
             .addVar("person.name", SimpleType.STRING)
             .addVar("person.teams", ListType.create(SimpleType.STRING))
@@ -204,6 +221,15 @@ public final class Expressions {
     return new AskCondition(compiled(asks, text));
   }
 
+  /**
+   * Compiles a yes-or-no question about what somebody holds.
+   *
+   * @throws BadExpression if it is no such question
+   */
+  public HoldingCondition holdingCondition(String text) {
+    return new HoldingCondition(compiled(holdings, text));
+  }
+
   private Compiled compiled(CelCompiler compiler, String text) {
     if (text.length() > LONGEST) {
       throw new BadExpression(
@@ -234,7 +260,7 @@ public final class Expressions {
    * @param facts the keys of the facts it names, in the order it names them
    * @param accounts the applications whose account names it uses
    */
-  private record Compiled(
+  record Compiled(
       String text, CelRuntime.Program program, List<String> facts, List<String> accounts) {
     /** CEL has no overload for an absent number or date: that is no mistake in the expression. */
     boolean comparesWithNothing(CelEvaluationException failed, Map<String, Object> view) {
@@ -290,7 +316,7 @@ public final class Expressions {
     };
   }
 
-  private static Unanswerable unanswerable(String text, CelEvaluationException failed) {
+  static Unanswerable unanswerable(String text, CelEvaluationException failed) {
     var why =
         switch (failed.getErrorCode()) {
           case DIVIDE_BY_ZERO -> "it divides by zero";

@@ -62,4 +62,16 @@ public final class LetterKind implements DefinitionKind<Letter> {
   public boolean plansLike(Tree.Fields before, Tree.Fields after) {
     return true;
   }
+
+  /** The key of the letter that a definition names; empty for none. One that is not is reported. */
+  public static String named(String key, Reading reading, Defined known) {
+    var named = reading.text(key, "");
+    if (!named.isEmpty() && !known.all(LetterKind.class).containsKey(named)) {
+      reading.problem(
+          reading.place(key),
+          "There is no letter “%s”; there are %s."
+              .formatted(named, String.join(", ", known.all(LetterKind.class).keySet())));
+    }
+    return named;
+  }
 }

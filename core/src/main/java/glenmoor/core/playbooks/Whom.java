@@ -50,7 +50,13 @@ public sealed interface Whom {
             case APPLICATION_OWNER -> "owners of " + holders.application();
             case FIXER -> "fixers of " + holders.application();
             case PEOPLE_DESK -> "people desk";
-            case ADMINISTRATOR, AUDITOR, SOURCE_CLIENT, STEWARD, BUNDLER, CONFLICT_OWNER ->
+            case ADMINISTRATOR,
+                AUDITOR,
+                SOURCE_CLIENT,
+                STEWARD,
+                BUNDLER,
+                CONFLICT_OWNER,
+                CAMPAIGN_LEAD ->
                 "administrators";
           };
     };

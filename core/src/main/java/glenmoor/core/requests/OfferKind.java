@@ -17,6 +17,7 @@ import glenmoor.core.definitions.Problems;
 import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
 import glenmoor.core.letters.ChannelKind;
+import glenmoor.core.letters.LetterKind;
 import glenmoor.core.lifecycle.SourceKind;
 import glenmoor.core.requests.Offer.Asker;
 import glenmoor.core.requests.Offer.OnMove;
@@ -113,7 +114,7 @@ public final class OfferKind implements DefinitionKind<Offer> {
             onMove,
             askedAnew(onMove, reading),
             reading.oneOf("extend", "yes", List.of("yes", "no")).equals("yes"),
-            RouteKind.letter("ending-letter", reading, known),
+            LetterKind.named("ending-letter", reading, known),
             tells(reading, known)));
   }
 

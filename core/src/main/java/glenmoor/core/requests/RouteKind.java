@@ -49,9 +49,9 @@ public final class RouteKind implements DefinitionKind<Route> {
             key,
             reading.text("name", key),
             stages,
-            letter("asked-letter", reading, known),
+            LetterKind.named("asked-letter", reading, known),
             chat(reading, known),
-            letter("settled-letter", reading, known)));
+            LetterKind.named("settled-letter", reading, known)));
   }
 
   private static List<StageRule> stages(Reading reading, Defined known) {
@@ -107,17 +107,6 @@ public final class RouteKind implements DefinitionKind<Route> {
           reading.place("asked-chat"),
           "There is no channel of the kind chat “%s”; there are %s."
               .formatted(named, String.join(", ", chats)));
-    }
-    return named;
-  }
-
-  static String letter(String key, Reading reading, Defined known) {
-    var named = reading.text(key, "");
-    if (!named.isEmpty() && !known.all(LetterKind.class).containsKey(named)) {
-      reading.problem(
-          reading.place(key),
-          "There is no letter “%s”; there are %s."
-              .formatted(named, String.join(", ", known.all(LetterKind.class).keySet())));
     }
     return named;
   }

@@ -7,6 +7,7 @@ import glenmoor.core.authorization.Assignment;
 import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
+import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.Authorization;
@@ -178,6 +179,10 @@ public final class Duties {
       case CONFLICT_RULE -> {
         one(duty, key, catalogue.defined().all(ConflictRuleKind.class).keySet());
         yield Scope.conflictRule(key);
+      }
+      case CAMPAIGN -> {
+        one(duty, key, catalogue.defined().all(CampaignKind.class).keySet());
+        yield Scope.campaign(key);
       }
     };
   }

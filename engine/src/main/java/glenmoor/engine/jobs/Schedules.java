@@ -6,10 +6,12 @@ import glenmoor.engine.time.Transactions;
 import glenmoor.store.jobs.ScheduleMapper;
 import glenmoor.store.jobs.ScheduleMapper.Due;
 import jakarta.inject.Named;
+import java.time.Instant;
 import java.time.ZoneId;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 
 /** Begins what definitions give a schedule to, each time once, whichever service comes first. */
 @Named
@@ -55,5 +57,15 @@ public final class Schedules {
         });
       }
     });
+  }
+
+  /** When the next of a kind is due after now; null for none. */
+  public @Nullable Instant next(String owner) {
+    var now = clock.instant();
+    return mapper.of(owner).stream()
+        .map(Due::dueAt)
+        .filter(at -> at.isAfter(now))
+        .min(Instant::compareTo)
+        .orElse(null);
   }
 }

@@ -20,6 +20,9 @@ public interface PersonMapper {
   /** A person as they were recorded at a moment; null if they were not yet known. */
   @Nullable PersonRow asOf(@Param("id") long id, @Param("at") Instant at);
 
+  /** People as they were at a moment. */
+  List<PersonRow> allAsOf(@Param("ids") Collection<Long> ids, @Param("at") Instant at);
+
   /** What a standing follows from, as it was recorded from a moment on. */
   record Recorded(
       String facts,

@@ -1,0 +1,167 @@
+package glenmoor.engine.campaigns;
+
+import glenmoor.core.campaigns.Reviewers;
+import glenmoor.core.campaigns.RoundState;
+import glenmoor.core.ledger.CanonicalJson;
+import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.engine.campaigns.CampaignConcerns.Review;
+import glenmoor.engine.ledger.Ledger;
+import glenmoor.store.campaigns.ItemMapper;
+import glenmoor.store.campaigns.ItemMapper.ItemRow;
+import glenmoor.store.campaigns.ItemMapper.ItemSearch;
+import glenmoor.store.campaigns.RoundMapper;
+import jakarta.inject.Named;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HexFormat;
+import java.util.Map;
+import java.util.Objects;
+import java.util.TreeMap;
+
+/**
+ * What a sign-off does, whoever or whatever brings it about. The decisions are hashed (SHA-256 over
+ * one line of canonical JSON an item, RFC 8785) and the digest goes into the ledger, so that a
+ * million decisions are provable by a few entries. Inside the caller's transaction.
+ */
+@Named
+final class SigningOff {
+  private static final int AT_ONCE = 5_000;
+
+  /**
+   * What it came to.
+   *
+   * @param second whether somebody looks at it a second time first
+   */
+  public record SignedOff(int kept, int revoked, boolean second, String digest) {}
+
+  private final RoundMapper rounds;
+  private final ItemMapper items;
+  private final ReviewersFound found;
+  private final Ledger ledger;
+
+  SigningOff(RoundMapper rounds, ItemMapper items, ReviewersFound found, Ledger ledger) {
+    this.rounds = rounds;
+    this.items = items;
+    this.found = found;
+    this.ledger = ledger;
+  }
+
+  /** Signs off a review of which everything is decided. */
+  SignedOff signOff(Review review, String by, Instant now) {
+    var id = review.reviewer().id();
+    var round = review.round();
+    var summed = summed(review);
+    var second =
+        review.reviewer().level() == 1 && !round.second().isEmpty() && round.dueAt().isAfter(now);
+    if (second) {
+      toSecond(review);
+    } else {
+      items.settle(id, now.plus(Duration.ofDays(round.answerDays())), now);
+    }
+    rounds.signOff(id, by, HexFormat.of().parseHex(summed.digest()), now);
+    ledger.append(
+        new LedgerEntry(
+            now,
+            by,
+            "review:" + id,
+            "campaign:" + round.campaignKey(),
+            "review-signed-off",
+            Map.of(),
+            Map.of(
+                "round", round.id(),
+                "kept", summed.kept(),
+                "revoked", summed.revoked(),
+                "digest", summed.digest())));
+    if (rounds.unsigned(round.id()) == 0) {
+      rounds.move(round.id(), RoundState.OPEN.word(), RoundState.CLOSING.word());
+    }
+    return new SignedOff(summed.kept(), summed.revoked(), second, summed.digest());
+  }
+
+  private void toSecond(Review review) {
+    var round = review.round();
+    var leads = ReviewersFound.leads(round.campaignKey());
+    var who =
+        Reviewers.of(round.second())
+            .flatMap(named -> found.named(named, round.campaignKey()))
+            .orElse(leads);
+    var to = found.row(round.id(), 2, who);
+    rounds.reopen(to.id());
+    items.toSecond(review.reviewer().id(), to.id());
+    var judges = found.judges(to);
+    if (judges.size() == 1) {
+      // What they would judge of themselves, those who lead it judge.
+      var otherwise = found.row(round.id(), 2, leads);
+      if (!otherwise.id().equals(to.id())) {
+        items.passSelf(to.id(), judges.iterator().next(), otherwise.id());
+      }
+    }
+  }
+
+  /** What was decided in a review. */
+  private record Summed(int kept, int revoked, String digest) {}
+
+  private Summed summed(Review review) {
+    var digest = sha256();
+    var kept = 0;
+    var revoked = 0;
+    var after = 0L;
+    while (true) {
+      var page =
+          items.search(
+              new ItemSearch(
+                  review.round().id(),
+                  review.reviewer().id(),
+                  "decided",
+                  null,
+                  null,
+                  null,
+                  null,
+                  null,
+                  false,
+                  false,
+                  false,
+                  false,
+                  "",
+                  after,
+                  AT_ONCE));
+      for (var item : page) {
+        digest.update(line(item).getBytes(StandardCharsets.UTF_8));
+        if (item.judgement().equals("keep")) {
+          kept++;
+        } else {
+          revoked++;
+        }
+      }
+      if (page.size() < AT_ONCE) {
+        return new Summed(kept, revoked, HexFormat.of().formatHex(digest.digest()));
+      }
+      after = page.getLast().id();
+    }
+  }
+
+  private static String line(ItemRow item) {
+    var said = new TreeMap<String, Object>();
+    said.put("item", item.id());
+    said.put("worker", Objects.requireNonNullElse(item.worker(), ""));
+    said.put("kind", item.kind());
+    said.put("target", item.targetKey());
+    said.put("account", item.account());
+    said.put("judgement", item.judgement());
+    said.put("by", item.decidedBy());
+    said.put("at", String.valueOf(item.decidedAt()));
+    said.put("reason", item.reason());
+    return CanonicalJson.write(said) + "\n";
+  }
+
+  private static MessageDigest sha256() {
+    try {
+      return MessageDigest.getInstance("SHA-256");
+    } catch (NoSuchAlgorithmException impossible) {
+      throw new IllegalStateException(impossible);
+    }
+  }
+}
