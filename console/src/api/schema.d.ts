@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+  "/api/v1/announced": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["announced"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/applications": {
     parameters: {
       query?: never;
@@ -11,7 +27,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_26"];
+    get: operations["list_27"];
     put?: never;
     post?: never;
     delete?: never;
@@ -27,7 +43,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_16"];
+    get: operations["show_17"];
     put?: never;
     post?: never;
     delete?: never;
@@ -205,7 +221,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["decide_2"];
+    post: operations["decide_3"];
     delete?: never;
     options?: never;
     head?: never;
@@ -219,7 +235,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["list_25"];
+    get: operations["list_26"];
     put?: never;
     post?: never;
     delete?: never;
@@ -237,7 +253,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["answer"];
+    post: operations["answer_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -292,6 +308,54 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/campaigns": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["list_25"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/campaigns/{key}/rehearsals": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["rehearse"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/campaigns/{key}/rounds": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["launch"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/chats/{channel}/decisions": {
     parameters: {
       query?: never;
@@ -315,7 +379,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_15"];
+    get: operations["show_16"];
     put?: never;
     post?: never;
     delete?: never;
@@ -427,7 +491,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_14"];
+    get: operations["show_15"];
     put?: never;
     post?: never;
     delete?: never;
@@ -459,7 +523,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["forecast_1"];
+    get: operations["forecast_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -525,7 +589,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["decide_1"];
+    post: operations["decide_2"];
     delete?: never;
     options?: never;
     head?: never;
@@ -699,7 +763,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["open"];
+    get: operations["open_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -731,7 +795,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_13"];
+    get: operations["show_14"];
     put?: never;
     post?: never;
     delete?: never;
@@ -939,7 +1003,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_12"];
+    get: operations["show_13"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1099,7 +1163,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_11"];
+    get: operations["show_12"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1117,7 +1181,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["drop"];
+    post: operations["drop_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1150,6 +1214,102 @@ export interface paths {
     get: operations["idle"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/items/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["item"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/items/{id}/answer": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["answer"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/items/{id}/comment": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["comment_1"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/items/{id}/hand": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["hand"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/items/{id}/open": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["open"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/items/{id}/settle": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["settle"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1259,7 +1419,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_10"];
+    get: operations["show_11"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1373,7 +1533,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["decide"];
+    post: operations["decide_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1403,7 +1563,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_9"];
+    get: operations["show_10"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1611,7 +1771,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_8"];
+    get: operations["show_9"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1739,7 +1899,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_7"];
+    get: operations["show_8"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1771,7 +1931,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["rehearse_1"];
+    get: operations["rehearse_2"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1835,7 +1995,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_6"];
+    get: operations["show_7"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1899,7 +2059,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_5"];
+    get: operations["show_6"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1963,7 +2123,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_4"];
+    get: operations["show_5"];
     put?: never;
     post?: never;
     delete?: never;
@@ -2091,7 +2251,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["show_3"];
+    get: operations["show_4"];
     put?: never;
     post?: never;
     delete?: never;
@@ -2132,6 +2292,326 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/reviews": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["mine"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["show_3"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}/decisions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["decide"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}/forecast": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["forecast_1"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}/items": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["items_1"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}/pass-on": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["passOn"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}/reassign": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["reassign"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}/sign-off": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["signOff"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/reviews/{id}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["undo"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["rounds"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["round"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/close": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["close"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/drop": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["drop"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/extend": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["extend"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/items": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["items"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/remind": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["remind"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/report": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["report"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/report.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["csv"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/report.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["pdf"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/rounds/{id}/report.xlsx": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["xlsx"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/routes/{key}/rehearsal": {
     parameters: {
       query?: never;
@@ -2139,7 +2619,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get: operations["rehearse"];
+    get: operations["rehearse_1"];
     put?: never;
     post?: never;
     delete?: never;
@@ -2302,7 +2782,7 @@ export interface paths {
     get?: never;
     put?: never;
     post?: never;
-    delete: operations["drop_1"];
+    delete: operations["drop_2"];
     options?: never;
     head?: never;
     patch?: never;
@@ -2711,16 +3191,72 @@ export interface components {
       /** Format: int32 */
       runs: number;
     };
+    CampaignLaunched: {
+      campaign: string;
+      /** Format: int32 */
+      items: number;
+      /** Format: int32 */
+      people: number;
+      /** Format: int32 */
+      reviewers: number;
+      /** @description A whole number of 64 bits, as a text */
+      round: string;
+    };
+    CampaignListed: {
+      closing: string;
+      /** Format: int32 */
+      days: number;
+      judged: string[];
+      key: string;
+      last?: components["schemas"]["RoundListed"];
+      leads: boolean;
+      name: string;
+      /** Format: date-time */
+      next?: string;
+      onMove: boolean;
+      open?: components["schemas"]["RoundListed"];
+      reviewers: string;
+    };
+    CampaignRehearsal: {
+      campaign: string;
+      /** Format: int32 */
+      careful: number;
+      /** Format: int32 */
+      everybody: number;
+      /** Format: int32 */
+      items: number;
+      loads: components["schemas"]["ReviewerLoad"][];
+      /** Format: int32 */
+      nobodys: number;
+      /** Format: int32 */
+      people: number;
+      /** Format: int32 */
+      reviewers: number;
+      warnings: string[];
+    };
     Change: {
       after: string;
       before: string;
       fact: string;
+    };
+    Chosen: {
+      items: string[];
     };
     ClockShown: {
       movable: boolean;
       /** Format: date-time */
       now: string;
       zone: string;
+    };
+    ClosingForecast: {
+      campaign: string;
+      /** Format: int32 */
+      items: number;
+      name: string;
+      /** Format: int32 */
+      people: number;
+      /** @description A whole number of 64 bits, as a text */
+      round: string;
     };
     Collected: {
       begun: components["schemas"]["Begun"][];
@@ -2810,6 +3346,12 @@ export interface components {
       name: string;
       reason: string;
       worker: string;
+    };
+    Day: {
+      /** Format: date */
+      day: string;
+      /** Format: int32 */
+      items: number;
     };
     Decided: {
       /** Format: int32 */
@@ -2995,6 +3537,11 @@ export interface components {
       /** Format: int32 */
       rows: number;
     };
+    Extension: {
+      reason: string;
+      /** Format: date */
+      until: string;
+    };
     Fact: {
       key: string;
       name: string;
@@ -3110,7 +3657,7 @@ export interface components {
     Giving: {
       basis: string;
       by: string;
-      endable: boolean;
+      byRule: boolean;
       /** Format: date-time */
       from: string;
       /** @description A whole number of 64 bits, as a text */
@@ -3123,6 +3670,11 @@ export interface components {
       reason: string;
       /** Format: date */
       until?: string;
+    };
+    Goes: {
+      name: string;
+      /** Format: int32 */
+      people: number;
     };
     HealthTurn: {
       /** Format: date-time */
@@ -3168,6 +3720,7 @@ export interface components {
       forecast:
         | components["schemas"]["Forecasted"]
         | components["schemas"]["RepairForecast"]
+        | components["schemas"]["ClosingForecast"]
         | components["schemas"]["Sum"]
         | components["schemas"]["HeldRuns"]
         | Record<string, never>;
@@ -3203,6 +3756,10 @@ export interface components {
       /** Format: date-time */
       observedSince?: string;
       technicalName: string;
+    };
+    HowMany: {
+      /** Format: int32 */
+      number: number;
     };
     Idle: {
       /** @description A whole number of 64 bits, as a text */
@@ -3245,6 +3802,86 @@ export interface components {
       operation: string;
       passcode: string;
     };
+    ItemFilter: {
+      application?: string;
+      by?: string;
+      judgement?: string;
+      only?: string[];
+      state?: string;
+      suggestion?: string;
+      target?: string;
+      worker?: string;
+    };
+    ItemOpened: {
+      item: components["schemas"]["ItemShown"];
+      remarks: components["schemas"]["ItemRemark"][];
+    };
+    ItemRemark: {
+      /** Format: date-time */
+      at: string;
+      byLogin: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /** @description A whole number of 64 bits, as a text */
+      itemId: string;
+      text: string;
+      what: string;
+    };
+    ItemShown: {
+      account: string;
+      /** Format: date-time */
+      actsAt?: string;
+      answer: string;
+      application: string;
+      applicationName: string;
+      before: string;
+      beforeBy: string;
+      careful: boolean;
+      conflicts: string[];
+      /** Format: date-time */
+      decidedAt?: string;
+      decidedBy: string;
+      detail: string;
+      first: string;
+      firstBy: string;
+      handedTo: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      idle: boolean;
+      judgement: string;
+      kind: string;
+      /** Format: date-time */
+      lastUsed?: string;
+      /** Format: int32 */
+      level: number;
+      name: string;
+      note: string;
+      opened: boolean;
+      /** Format: date-time */
+      overAt?: string;
+      own: boolean;
+      /** Format: int32 */
+      peers?: number;
+      /** Format: int32 */
+      peersHolding?: number;
+      person: string;
+      privileged: boolean;
+      reason: string;
+      reasons: string[];
+      /** @description A whole number of 64 bits, as a text */
+      review: string;
+      /** Format: int32 */
+      revision: number;
+      risk: string;
+      /** Format: date-time */
+      since?: string;
+      state: string;
+      suggestion: string;
+      target: string;
+      technical: string;
+      why: string;
+      worker: string;
+    };
     JobShown: {
       /** Format: int32 */
       failures: number;
@@ -3261,6 +3898,12 @@ export interface components {
     };
     /** @description Any JSON */
     JsonNode: unknown;
+    Judged: {
+      decided: string[];
+      left: {
+        [key: string]: number;
+      };
+    };
     KeyedAsk: {
       answers: components["schemas"]["Answered"][];
       approver: string;
@@ -3463,6 +4106,20 @@ export interface components {
       pointer: string;
       sentence: string;
     };
+    Mix: {
+      /** Format: int32 */
+      ended: number;
+      /** Format: int32 */
+      following: number;
+      /** Format: int32 */
+      items: number;
+      /** Format: int32 */
+      kept: number;
+      /** Format: int32 */
+      revoked: number;
+      /** Format: int32 */
+      undecided: number;
+    };
     Moved: {
       /** Format: int32 */
       events: number;
@@ -3510,10 +4167,21 @@ export interface components {
       startDay?: string;
       worker: string;
     };
+    NewJudgement: {
+      filter?: components["schemas"]["ItemFilter"];
+      items?: string[];
+      judgement: string;
+      reason?: string;
+      /** Format: int32 */
+      revision?: number;
+    };
     NewPassword: {
       login: string;
       newPassword: string;
       password: string;
+    };
+    NewRemark: {
+      text: string;
     };
     NewRequest: {
       lines: components["schemas"]["NewRequestLine"][];
@@ -3572,6 +4240,10 @@ export interface components {
       stage?: number;
       text: string;
       what: string;
+    };
+    Number: {
+      /** Format: int32 */
+      number: number;
     };
     Numbers: {
       name: string;
@@ -3802,6 +4474,10 @@ export interface components {
       items: components["schemas"]["Idle"][];
       next?: string;
     };
+    PageItemShown: {
+      items: components["schemas"]["ItemShown"][];
+      next?: string;
+    };
     PageJobShown: {
       items: components["schemas"]["JobShown"][];
       next?: string;
@@ -3864,6 +4540,10 @@ export interface components {
     };
     PageRequestLineListed: {
       items: components["schemas"]["RequestLineListed"][];
+      next?: string;
+    };
+    PageRoundListed: {
+      items: components["schemas"]["RoundListed"][];
       next?: string;
     };
     PageRunListed: {
@@ -3985,6 +4665,11 @@ export interface components {
       termsName: string;
       /** Format: int32 */
       termsVersion: number;
+    };
+    PassedOn: {
+      items: string[];
+      reason: string;
+      worker: string;
     };
     Path: {
       /** @description A whole number of 64 bits, as a text */
@@ -4267,6 +4952,59 @@ export interface components {
       /** Format: int32 */
       operations: number;
     };
+    ReviewShown: {
+      about: string;
+      /** Format: int32 */
+      answerDays: number;
+      /** Format: date-time */
+      asOf: string;
+      campaign: string;
+      /** Format: int32 */
+      careful: number;
+      /** Format: date-time */
+      dueAt: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /** Format: int32 */
+      level: number;
+      mix: components["schemas"]["Mix"];
+      name: string;
+      reviewer: string;
+      /** @description A whole number of 64 bits, as a text */
+      round: string;
+      roundState: string;
+      selfReview: boolean;
+      /** Format: date-time */
+      signedOffAt?: string;
+      signedOffBy: string;
+      yours: boolean;
+    };
+    ReviewerLoad: {
+      /** Format: int32 */
+      careful: number;
+      /** Format: int32 */
+      items: number;
+      /** Format: int32 */
+      judges: number;
+      reviewer: string;
+    };
+    ReviewerShown: {
+      actsFor: string;
+      days: components["schemas"]["Day"][];
+      /** Format: int32 */
+      fastest: number;
+      kind: string;
+      late: boolean;
+      /** Format: int32 */
+      level: number;
+      mix: components["schemas"]["Mix"];
+      /** @description A whole number of 64 bits, as a text */
+      review: string;
+      reviewer: string;
+      /** Format: date-time */
+      signedOffAt?: string;
+      signedOffBy: string;
+    };
     RightLine: {
       /** Format: int32 */
       holders: number;
@@ -4283,6 +5021,75 @@ export interface components {
       name: string;
       /** Format: date-time */
       until?: string;
+    };
+    RoundClosed: {
+      /** Format: int32 */
+      people: number;
+      /** @description A whole number of 64 bits, as a text */
+      round: string;
+    };
+    RoundListed: {
+      about: string;
+      /** Format: date-time */
+      asOf: string;
+      campaign: string;
+      /** Format: date-time */
+      dueAt: string;
+      endReason: string;
+      /** Format: date-time */
+      endedAt?: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /** Format: int32 */
+      items: number;
+      name: string;
+      /** Format: int32 */
+      people: number;
+      state: string;
+      /** @description A whole number of 64 bits, as a text */
+      work?: string;
+    };
+    RoundReport: {
+      round: components["schemas"]["RoundShown"];
+      scope: components["schemas"]["Line"][];
+      signed: components["schemas"]["Signed"][];
+      /** Format: date-time */
+      written: string;
+      zone: string;
+    };
+    RoundShown: {
+      /** Format: int32 */
+      answerDays: number;
+      /** @description A whole number of 64 bits, as a text */
+      before?: string;
+      closing: string;
+      compared?: components["schemas"]["RoundsCompared"];
+      /** Format: int32 */
+      extended: number;
+      following: components["schemas"]["ItemShown"][];
+      launchedBy: string;
+      leads: boolean;
+      mix: components["schemas"]["Mix"];
+      /** Format: int32 */
+      more: number;
+      occasion: string;
+      reviewers: components["schemas"]["ReviewerShown"][];
+      round: components["schemas"]["RoundListed"];
+      states: {
+        [key: string]: number;
+      };
+    };
+    RoundsCompared: {
+      /** Format: int32 */
+      added: number;
+      /** Format: int32 */
+      back: number;
+      /** Format: int32 */
+      gone: number;
+      /** Format: int32 */
+      revokedThen: number;
+      /** Format: int32 */
+      stayed: number;
     };
     RuleDraft: {
       text: string;
@@ -4411,6 +5218,10 @@ export interface components {
       id: string;
       sentence: string;
     };
+    SettledAnswer: {
+      judgement: string;
+      reason: string;
+    };
     Several: {
       drift: string[];
       reason: string;
@@ -4435,6 +5246,24 @@ export interface components {
       password: string;
       passwordStays?: boolean;
       worker?: string;
+    };
+    Signed: {
+      /** Format: date-time */
+      at?: string;
+      by: string;
+      digest: string;
+      /** Format: int32 */
+      level: number;
+      reviewer: string;
+      stands: boolean;
+    };
+    SignedOff: {
+      digest: string;
+      /** Format: int32 */
+      kept: number;
+      /** Format: int32 */
+      revoked: number;
+      second: boolean;
     };
     SourceShown: {
       at?: string;
@@ -4551,6 +5380,10 @@ export interface components {
       since?: string;
       /** Format: int32 */
       waiting: number;
+    };
+    TakenOver: {
+      reason: string;
+      worker: string;
     };
     TeamShare: {
       /** Format: int32 */
@@ -4738,6 +5571,7 @@ export interface components {
       reason?: string;
     };
     Work:
+      | components["schemas"]["WorkCampaignLaunch"]
       | components["schemas"]["WorkClockAdvance"]
       | components["schemas"]["WorkDefinitionsForecast"]
       | components["schemas"]["WorkDefinitionsLoad"]
@@ -4747,6 +5581,30 @@ export interface components {
       | components["schemas"]["WorkHeldChangeRelease"]
       | components["schemas"]["WorkReconcile"]
       | components["schemas"]["WorkUsageLoad"];
+    WorkCampaignLaunch: {
+      cancelling: boolean;
+      /** Format: int32 */
+      done: number;
+      /** Format: date-time */
+      endedAt?: string;
+      errors: components["schemas"]["JsonNode"];
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      kind: "campaign-launch";
+      owner: string;
+      result: null | components["schemas"]["CampaignLaunched"] | components["schemas"]["CampaignRehearsal"];
+      sentence: string;
+      /** Format: date-time */
+      startedAt: string;
+      state: string;
+      /** Format: int32 */
+      total: number;
+      what: string;
+    };
     WorkClockAdvance: {
       cancelling: boolean;
       /** Format: int32 */
@@ -4910,6 +5768,7 @@ export interface components {
         | null
         | components["schemas"]["Loaded"]
         | components["schemas"]["Repaired"]
+        | components["schemas"]["RoundClosed"]
         | components["schemas"]["Outcome"]
         | components["schemas"]["ReleasedRuns"];
       sentence: string;
@@ -4969,8 +5828,20 @@ export interface components {
       what: string;
     };
     WouldEnd: {
+      carved: string[];
       grants: string[];
       rights: string[];
+    };
+    WouldGo: {
+      ends: components["schemas"]["Goes"][];
+      goes: components["schemas"]["Goes"][];
+      /** Format: int32 */
+      items: number;
+      /** Format: int32 */
+      looked: number;
+      /** Format: int32 */
+      people: number;
+      stays: components["schemas"]["Goes"][];
     };
   };
   responses: never;
@@ -4981,7 +5852,27 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_26: {
+  announced: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ItemShown"][];
+        };
+      };
+    };
+  };
+  list_27: {
     parameters: {
       query?: never;
       header?: never;
@@ -5001,7 +5892,7 @@ export interface operations {
       };
     };
   };
-  show_16: {
+  show_17: {
     parameters: {
       query?: never;
       header?: never;
@@ -5289,7 +6180,7 @@ export interface operations {
       };
     };
   };
-  decide_2: {
+  decide_3: {
     parameters: {
       query?: never;
       header?: never;
@@ -5315,7 +6206,7 @@ export interface operations {
       };
     };
   };
-  list_25: {
+  list_26: {
     parameters: {
       query?: {
         all?: boolean;
@@ -5339,7 +6230,7 @@ export interface operations {
       };
     };
   };
-  answer: {
+  answer_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -5457,6 +6348,70 @@ export interface operations {
       };
     };
   };
+  list_25: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CampaignListed"][];
+        };
+      };
+    };
+  };
+  rehearse: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
+  launch: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Work"];
+        };
+      };
+    };
+  };
   pressed: {
     parameters: {
       query?: never;
@@ -5487,7 +6442,7 @@ export interface operations {
       };
     };
   };
-  show_15: {
+  show_16: {
     parameters: {
       query?: never;
       header?: never;
@@ -5646,7 +6601,7 @@ export interface operations {
       };
     };
   };
-  show_14: {
+  show_15: {
     parameters: {
       query?: never;
       header?: never;
@@ -5692,7 +6647,7 @@ export interface operations {
       };
     };
   };
-  forecast_1: {
+  forecast_2: {
     parameters: {
       query: {
         entitlement: string;
@@ -5813,7 +6768,7 @@ export interface operations {
       };
     };
   };
-  decide_1: {
+  decide_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -6099,7 +7054,7 @@ export interface operations {
       };
     };
   };
-  open: {
+  open_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -6143,7 +7098,7 @@ export interface operations {
       };
     };
   };
-  show_13: {
+  show_14: {
     parameters: {
       query?: never;
       header?: never;
@@ -6512,7 +7467,7 @@ export interface operations {
       };
     };
   };
-  show_12: {
+  show_13: {
     parameters: {
       query?: never;
       header?: never;
@@ -6767,7 +7722,7 @@ export interface operations {
       };
     };
   };
-  show_11: {
+  show_12: {
     parameters: {
       query?: never;
       header?: never;
@@ -6789,7 +7744,7 @@ export interface operations {
       };
     };
   };
-  drop: {
+  drop_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -6862,6 +7817,144 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["PageIdle"];
         };
+      };
+    };
+  };
+  item: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ItemOpened"];
+        };
+      };
+    };
+  };
+  answer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewRemark"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  comment_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewRemark"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  hand: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TakenOver"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  open: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  settle: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SettledAnswer"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };
@@ -7009,7 +8102,7 @@ export interface operations {
       };
     };
   };
-  show_10: {
+  show_11: {
     parameters: {
       query?: never;
       header?: never;
@@ -7177,7 +8270,7 @@ export interface operations {
       };
     };
   };
-  decide: {
+  decide_1: {
     parameters: {
       query?: never;
       header?: never;
@@ -7226,7 +8319,7 @@ export interface operations {
       };
     };
   };
-  show_9: {
+  show_10: {
     parameters: {
       query?: never;
       header?: never;
@@ -7535,7 +8628,7 @@ export interface operations {
       };
     };
   };
-  show_8: {
+  show_9: {
     parameters: {
       query?: never;
       header?: never;
@@ -7720,7 +8813,7 @@ export interface operations {
       };
     };
   };
-  show_7: {
+  show_8: {
     parameters: {
       query?: never;
       header?: never;
@@ -7768,7 +8861,7 @@ export interface operations {
       };
     };
   };
-  rehearse_1: {
+  rehearse_2: {
     parameters: {
       query: {
         worker: string;
@@ -7868,7 +8961,7 @@ export interface operations {
       };
     };
   };
-  show_6: {
+  show_7: {
     parameters: {
       query?: never;
       header?: never;
@@ -7963,7 +9056,7 @@ export interface operations {
       };
     };
   };
-  show_5: {
+  show_6: {
     parameters: {
       query?: never;
       header?: never;
@@ -8053,7 +9146,7 @@ export interface operations {
       };
     };
   };
-  show_4: {
+  show_5: {
     parameters: {
       query?: never;
       header?: never;
@@ -8286,7 +9379,7 @@ export interface operations {
       };
     };
   };
-  show_3: {
+  show_4: {
     parameters: {
       query?: never;
       header?: never;
@@ -8360,7 +9453,492 @@ export interface operations {
       };
     };
   };
-  rehearse: {
+  mine: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReviewShown"][];
+        };
+      };
+    };
+  };
+  show_3: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReviewShown"];
+        };
+      };
+    };
+  };
+  decide: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewJudgement"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Judged"];
+        };
+      };
+    };
+  };
+  forecast_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WouldGo"];
+        };
+      };
+    };
+  };
+  items_1: {
+    parameters: {
+      query?: {
+        state?: string | null;
+        judgement?: string | null;
+        suggestion?: string | null;
+        application?: string | null;
+        target?: string | null;
+        worker?: string | null;
+        only?: string[] | null;
+        by?: string | null;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageItemShown"];
+        };
+      };
+    };
+  };
+  passOn: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PassedOn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HowMany"];
+        };
+      };
+    };
+  };
+  reassign: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TakenOver"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Number"];
+        };
+      };
+    };
+  };
+  signOff: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SignedOff"];
+        };
+      };
+    };
+  };
+  undo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Chosen"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HowMany"];
+        };
+      };
+    };
+  };
+  rounds: {
+    parameters: {
+      query?: {
+        campaign?: string;
+        state?: string;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageRoundListed"];
+        };
+      };
+    };
+  };
+  round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RoundShown"];
+        };
+      };
+    };
+  };
+  close: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Reason"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  drop: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Reason"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  extend: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Extension"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  items: {
+    parameters: {
+      query?: {
+        state?: string | null;
+        judgement?: string | null;
+        suggestion?: string | null;
+        application?: string | null;
+        target?: string | null;
+        worker?: string | null;
+        only?: string[] | null;
+        by?: string | null;
+        after?: string;
+        limit?: number;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PageItemShown"];
+        };
+      };
+    };
+  };
+  remind: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Number"];
+        };
+      };
+    };
+  };
+  report: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RoundReport"];
+        };
+      };
+    };
+  };
+  csv: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": components["schemas"]["StreamingResponseBody"];
+        };
+      };
+    };
+  };
+  pdf: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": components["schemas"]["StreamingResponseBody"];
+        };
+      };
+    };
+  };
+  xlsx: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": components["schemas"]["StreamingResponseBody"];
+        };
+      };
+    };
+  };
+  rehearse_1: {
     parameters: {
       query: {
         worker: string;
@@ -8634,7 +10212,7 @@ export interface operations {
       };
     };
   };
-  drop_1: {
+  drop_2: {
     parameters: {
       query?: never;
       header?: never;

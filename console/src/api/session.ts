@@ -54,6 +54,9 @@ export type Permission =
   | "see-requests"
   | "see-conflicts"
   | "exempt"
+  | "see-campaigns"
+  | "lead-campaigns"
+  | "release-revoked"
   | "decide-in-place"
   | "read-ledger";
 

@@ -42,7 +42,7 @@ export function Button({
     <button type="button" {...rest} className={`${shape} ${looks[kind]} ${className}`}>
       {children}
       {letter && (
-        <kbd className="font-mono text-dense opacity-80" aria-hidden>
+        <kbd className="hidden font-mono text-dense opacity-80 md:inline" aria-hidden>
           {letter}
         </kbd>
       )}

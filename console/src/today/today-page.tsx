@@ -9,6 +9,9 @@ import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { Asks, useAsks } from "../playbooks/asks";
 import { StuckRuns, useStuckRuns } from "../playbooks/stuck-runs";
+import { WaitingReviews } from "../campaigns/waiting-reviews";
+import { useReviews, waits } from "../campaigns/use-reviews";
+import { OpenConflicts, useOpenConflicts } from "../conflicts/open-conflicts";
 import { Approvals } from "../requests/approvals";
 import { useWaitingLines } from "../requests/use-requests";
 import { alike } from "../provisioning/alike";
@@ -37,11 +40,15 @@ export function TodayPage() {
   const asks = useAsks();
   const lines = useWaitingLines();
   const stuckRuns = useStuckRuns();
+  const reviews = (useReviews().data ?? []).filter(waits);
+  const conflicts = useOpenConflicts();
   if (error) return <Fault problem={error} retry={() => void refetch()} />;
   if (!today || !session) return <Waiting what="today" />;
   const waiting =
     (lines.data?.items.length ?? 0) +
     (asks.data?.items.length ?? 0) +
+    reviews.length +
+    conflicts.length +
     stuckRuns.length +
     alike(today.faults).length +
     today.unwell.length +
@@ -66,13 +73,20 @@ export function TodayPage() {
       </Title>
       <Approvals heading="Your decision" />
       <Asks />
+      <WaitingReviews />
+      <OpenConflicts />
       {plain ? (
         session.worker && <OwnThings worker={session.worker} />
       ) : (
         <Waits
           today={today}
           mends={may(session, "decide-operations")}
-          asked={(asks.data?.items.length ?? 0) + (lines.data?.items.length ?? 0)}
+          asked={
+            (asks.data?.items.length ?? 0) +
+            (lines.data?.items.length ?? 0) +
+            reviews.length +
+            conflicts.length
+          }
         />
       )}
       {may(session, "see-feeds") && <Moved today={today} />}

@@ -4,6 +4,8 @@ import glenmoor.cli.agenda.ClockCommand;
 import glenmoor.cli.applications.ApplicationsCommand;
 import glenmoor.cli.authorization.DutiesCommand;
 import glenmoor.cli.brakes.HeldCommand;
+import glenmoor.cli.campaigns.CampaignsCommand;
+import glenmoor.cli.campaigns.ReviewsCommand;
 import glenmoor.cli.conflicts.ConflictsCommand;
 import glenmoor.cli.definitions.DefineCommand;
 import glenmoor.cli.exchange.ExchangeCommand;
@@ -80,6 +82,8 @@ public final class Glenmoor implements Runnable {
     nouns.put("routes", RoutesCommand::new);
     nouns.put("away", AwayCommand::new);
     nouns.put("conflicts", ConflictsCommand::new);
+    nouns.put("campaigns", CampaignsCommand::new);
+    nouns.put("reviews", ReviewsCommand::new);
     nouns.put("partners", PartnersCommand::new);
     nouns.put("cut-off", CutOffCommand::new);
     nouns.put("applications", ApplicationsCommand::new);

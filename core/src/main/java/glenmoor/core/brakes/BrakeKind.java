@@ -21,7 +21,8 @@ public final class BrakeKind implements DefinitionKind<Brakes> {
           "feeds", Brakes.USUAL_FOR_FEEDS,
           "definitions", Brakes.USUAL_FOR_DEFINITIONS,
           "reconciles", Brakes.USUAL_FOR_RECONCILES,
-          "playbooks", Brakes.USUAL_FOR_PLAYBOOKS);
+          "playbooks", Brakes.USUAL_FOR_PLAYBOOKS,
+          "campaigns", Brakes.USUAL_FOR_CAMPAIGNS);
 
   @Override
   public String word() {
@@ -45,7 +46,7 @@ public final class BrakeKind implements DefinitionKind<Brakes> {
     if (usual == null) {
       reading.problem(
           reading.place("brake"),
-          "There is no brake “%s”; there are definitions, feeds, playbooks and reconciles."
+          "There is no brake “%s”; there are campaigns, definitions, feeds, playbooks and reconciles."
               .formatted(key));
       return Optional.empty();
     }

@@ -91,6 +91,9 @@ public record Brakes(Map<Measure, Limit> limits) {
   public static final Brakes USUAL_FOR_PLAYBOOKS =
       new Brakes(Map.of(Measure.PLAYED, new Limit(200, 25)));
 
+  public static final Brakes USUAL_FOR_CAMPAIGNS =
+      new Brakes(Map.of(Measure.LOSING, new Limit(200, 20)));
+
   public Brakes {
     var sorted = new EnumMap<Measure, Limit>(Measure.class);
     sorted.putAll(limits);

@@ -93,7 +93,7 @@ public final class CampaignService {
   /**
    * Begins to count what a round would ask of whom; nothing of it is kept.
    *
-   * @return the identity of the work; its result is {@link Rehearsed.Rehearsal}
+   * @return the identity of the work; its result is {@link Rehearsed.CampaignRehearsal}
    */
   public long rehearse(String key, Actor actor) {
     var campaign = campaign(key, actor);

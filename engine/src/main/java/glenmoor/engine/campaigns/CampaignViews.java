@@ -5,14 +5,14 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.campaigns.Campaign;
 import glenmoor.core.campaigns.CampaignKind;
+import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.RoundState;
+import glenmoor.core.campaigns.RoundsCompared;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.campaigns.ItemMapper;
-import glenmoor.store.campaigns.ItemMapper.Compared;
 import glenmoor.store.campaigns.ItemMapper.DayCount;
-import glenmoor.store.campaigns.ItemMapper.ItemSearch;
 import glenmoor.store.campaigns.ItemMapper.Pace;
 import glenmoor.store.campaigns.ItemMapper.StateCount;
 import glenmoor.store.campaigns.RoundMapper;
@@ -153,7 +153,7 @@ public final class CampaignViews {
       int more,
       List<ItemViews.ItemShown> following,
       @Nullable Long before,
-      @Nullable Compared compared,
+      @Nullable RoundsCompared compared,
       boolean leads) {}
 
   private final RoundMapper rounds;

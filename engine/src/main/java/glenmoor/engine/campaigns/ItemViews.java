@@ -24,7 +24,7 @@ import org.jspecify.annotations.Nullable;
 
 /** Items as people read them. */
 @Named
-final class ItemViews {
+public final class ItemViews {
   /**
    * An item.
    *

@@ -53,7 +53,7 @@ import tools.jackson.databind.json.JsonMapper;
  * which all of it is; whoever gives up before, or dies, leaves nothing of it.
  */
 @Named
-final class Launching implements LongWork<Launching.Round> {
+public final class Launching implements LongWork<Launching.Round> {
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final int STRETCH = 10_000;
   private static final int AT_ONCE = 20_000;
@@ -67,7 +67,8 @@ final class Launching implements LongWork<Launching.Round> {
   record Round(long round) {}
 
   /** What launching a round came to. */
-  public record Launched(long round, String campaign, int items, int people, int reviewers) {}
+  public record CampaignLaunched(
+      long round, String campaign, int items, int people, int reviewers) {}
 
   private final RoundMapper rounds;
   private final LaunchMapper launches;
@@ -129,7 +130,7 @@ final class Launching implements LongWork<Launching.Round> {
 
   @Override
   public List<Class<?>> results() {
-    return List.of(Launched.class, Rehearsed.Rehearsal.class);
+    return List.of(CampaignLaunched.class, Rehearsed.CampaignRehearsal.class);
   }
 
   @Override
@@ -178,7 +179,7 @@ final class Launching implements LongWork<Launching.Round> {
     }
   }
 
-  private Rehearsed.Rehearsal rehearsed(
+  private Rehearsed.CampaignRehearsal rehearsed(
       RoundRow round, Campaign campaign, Fixed fixed, WorkProgress progress) {
     var shown = rehearsed.of(round, campaign, fixed);
     clear(round.id());
@@ -451,7 +452,7 @@ final class Launching implements LongWork<Launching.Round> {
             .toList());
   }
 
-  private Launched launched(
+  private CampaignLaunched launched(
       RoundRow round, Campaign campaign, Fixed fixed, Actor actor, WorkProgress progress) {
     if (fixed.items() == 0) {
       throw new Refused(
@@ -468,7 +469,8 @@ final class Launching implements LongWork<Launching.Round> {
               RoundClock.due(round.asOf(), campaign, catalogues.zone()));
           var reviewers = rounds.reviewers(round.id()).size();
           var launched =
-              new Launched(round.id(), campaign.key(), fixed.items(), fixed.people(), reviewers);
+              new CampaignLaunched(
+                  round.id(), campaign.key(), fixed.items(), fixed.people(), reviewers);
           ledger.append(
               new LedgerEntry(
                   now,

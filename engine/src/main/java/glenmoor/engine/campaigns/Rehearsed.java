@@ -17,7 +17,7 @@ import java.util.function.ToIntFunction;
 
 /** What a round would ask of whom, counted over the very items that a launch would fix. */
 @Named
-final class Rehearsed {
+public final class Rehearsed {
   private static final int NAMED = 200;
   private static final int HEAVY = 200;
 
@@ -27,7 +27,7 @@ final class Rehearsed {
    * @param careful how many of them are not suggested to stay
    * @param judges how many people share it; 0 where nobody can judge
    */
-  public record Load(String reviewer, int items, int careful, int judges) {}
+  public record ReviewerLoad(String reviewer, int items, int careful, int judges) {}
 
   /**
    * A rehearsal.
@@ -37,7 +37,7 @@ final class Rehearsed {
    * @param loads the heaviest first, at most 200
    * @param warnings in sentences
    */
-  public record Rehearsal(
+  public record CampaignRehearsal(
       String campaign,
       int items,
       int people,
@@ -45,7 +45,7 @@ final class Rehearsed {
       int reviewers,
       int careful,
       int nobodys,
-      List<Load> loads,
+      List<ReviewerLoad> loads,
       List<String> warnings) {}
 
   private final RoundMapper rounds;
@@ -60,7 +60,7 @@ final class Rehearsed {
     this.assigning = assigning;
   }
 
-  Rehearsal of(RoundRow round, Campaign campaign, Launching.Fixed fixed) {
+  CampaignRehearsal of(RoundRow round, Campaign campaign, Launching.Fixed fixed) {
     var counts = new HashMap<Long, StateCount>();
     items.countsOfRound(round.id()).forEach(each -> counts.put(each.reviewerId(), each));
     ToIntFunction<ReviewerRow> number = row -> Objects.requireNonNull(counts.get(row.id())).items();
@@ -86,14 +86,14 @@ final class Rehearsed {
         rows.stream()
             .limit(NAMED)
             .map(row ->
-                new Load(
+                new ReviewerLoad(
                     found.name(row),
                     number.applyAsInt(row),
                     Objects.requireNonNull(counts.get(row.id())).careful(),
                     found.judges(row).size()))
             .toList();
     var careful = counts.values().stream().mapToInt(StateCount::careful).sum();
-    return new Rehearsal(
+    return new CampaignRehearsal(
         campaign.key(),
         fixed.items(),
         fixed.people(),
@@ -106,7 +106,11 @@ final class Rehearsed {
   }
 
   private static List<String> warnings(
-      Campaign campaign, Launching.Fixed fixed, List<Load> loads, int nobodys, String fallback) {
+      Campaign campaign,
+      Launching.Fixed fixed,
+      List<ReviewerLoad> loads,
+      int nobodys,
+      String fallback) {
     var warnings = new ArrayList<String>();
     if (fixed.items() == 0) {
       warnings.add("Nothing is in its scope, so it cannot be launched.");

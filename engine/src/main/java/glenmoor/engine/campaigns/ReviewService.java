@@ -1,6 +1,7 @@
 package glenmoor.engine.campaigns;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.ItemState;
 import glenmoor.core.campaigns.Judgement;
 import glenmoor.core.campaigns.Suggestion;
@@ -13,7 +14,6 @@ import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.ItemMapper.ItemRow;
-import glenmoor.store.campaigns.ItemMapper.ItemSearch;
 import glenmoor.store.campaigns.RoundMapper;
 import glenmoor.store.people.PersonMapper;
 import jakarta.inject.Named;
@@ -100,7 +100,7 @@ public final class ReviewService {
   public Judged decideFound(long review, ItemSearch search, Decision decision, Actor actor) {
     return transactions.run(() -> {
       var open = concerns.judged(review, actor);
-      var chosen = items.ids(of(search, open, MOST_AT_ONCE + 1));
+      var chosen = items.ids(search.firstOf(open.round().id(), review, MOST_AT_ONCE + 1));
       if (chosen.isEmpty()) {
         throw new Refused(Refused.Reason.NOT_NOW, "Nothing is found that could be decided.");
       }
@@ -118,25 +118,6 @@ public final class ReviewService {
       left.put("There are more than %,d; decide once more.".formatted(MOST_AT_ONCE), 1);
       return new Judged(judged.decided(), left);
     });
-  }
-
-  private static ItemSearch of(ItemSearch search, Review review, int limit) {
-    return new ItemSearch(
-        review.round().id(),
-        review.reviewer().id(),
-        search.state() == null ? "undecided" : search.state(),
-        search.judgement(),
-        search.suggestion(),
-        search.application(),
-        search.target(),
-        search.worker(),
-        search.privileged(),
-        search.conflict(),
-        search.idle(),
-        false,
-        "",
-        0,
-        limit);
   }
 
   private Judged judged(

@@ -1,6 +1,8 @@
 package glenmoor.engine.campaigns;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.campaigns.ItemRemark;
+import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.engine.access.Revoking;
 import glenmoor.engine.campaigns.CampaignConcerns.Review;
@@ -9,8 +11,6 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.ItemMapper.ItemRow;
-import glenmoor.store.campaigns.ItemMapper.ItemSearch;
-import glenmoor.store.campaigns.ItemMapper.Remark;
 import glenmoor.store.campaigns.ItemMapper.StateCount;
 import glenmoor.store.campaigns.RoundMapper;
 import glenmoor.store.campaigns.RoundMapper.ReviewerRow;
@@ -37,6 +37,7 @@ public final class ReviewViews {
   /**
    * What somebody has to judge in a round.
    *
+   * @param kind person, or what those who may judge it have in common
    * @param careful how many undecided ones are not suggested to stay
    * @param yours whether the actor judges it, or only sees it
    */
@@ -47,6 +48,7 @@ public final class ReviewViews {
       String name,
       String about,
       String reviewer,
+      String kind,
       int level,
       Instant asOf,
       Instant dueAt,
@@ -74,7 +76,7 @@ public final class ReviewViews {
       int items, int people, List<Goes> goes, List<Goes> ends, List<Goes> stays, int looked) {}
 
   /** An item with what was said to it. */
-  public record ItemOpened(ItemViews.ItemShown item, List<Remark> remarks) {}
+  public record ItemOpened(ItemViews.ItemShown item, List<ItemRemark> remarks) {}
 
   private final RoundMapper rounds;
   private final ItemMapper items;
@@ -124,12 +126,9 @@ public final class ReviewViews {
         .toList();
   }
 
-  /** How much is undecided for the actor, over all rounds. */
+  /** How many reviews wait for the actor to sign them off. */
   public int waiting(Actor actor) {
-    return mine(actor).stream()
-        .filter(each -> each.signedOffAt() == null)
-        .mapToInt(each -> Math.max(each.mix().undecided(), 1))
-        .sum();
+    return (int) mine(actor).stream().filter(each -> each.signedOffAt() == null).count();
   }
 
   private List<ReviewShown> shown(List<ReviewerRow> rows, Actor actor) {
@@ -153,6 +152,7 @@ public final class ReviewViews {
               round.name(),
               round.personId() == null ? "" : name(round.personId()),
               found.name(row),
+              row.kind(),
               row.level(),
               round.asOf(),
               round.dueAt(),
@@ -252,20 +252,11 @@ public final class ReviewViews {
     while (true) {
       var page =
           items.search(
-              new ItemSearch(
-                  review.round().id(),
+              ItemSearch.of(
                   review.reviewer().id(),
+                  review.round().id(),
                   review.round().state().equals(RoundState.OPEN.word()) ? "decided" : null,
                   "revoke",
-                  null,
-                  null,
-                  null,
-                  null,
-                  false,
-                  false,
-                  false,
-                  false,
-                  "",
                   after,
                   PEOPLE));
       all.addAll(page);

@@ -52,6 +52,7 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
   private final ReviewersFound found;
   private final RevokedTaken revoked;
   private final Closing closing;
+  private final BrakedClosing braked;
   private final CampaignLetters letters;
   private final Schedules schedules;
   private final Catalogues catalogues;
@@ -72,6 +73,7 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
       ReviewersFound found,
       RevokedTaken revoked,
       Closing closing,
+      BrakedClosing braked,
       CampaignLetters letters,
       Schedules schedules,
       Catalogues catalogues,
@@ -84,6 +86,7 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
     this.found = found;
     this.revoked = revoked;
     this.closing = closing;
+    this.braked = braked;
     this.letters = letters;
     this.schedules = schedules;
     this.catalogues = catalogues;
@@ -229,7 +232,9 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
           letters.escalate(round);
           rounds.escalated(round.id(), now);
         }
-        case CLOSE -> closing.close(round, now);
+        case CLOSE -> {
+          return braked.close(round) ? 1 : 0;
+        }
       }
       return 1;
     });

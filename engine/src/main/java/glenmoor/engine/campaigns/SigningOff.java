@@ -1,5 +1,6 @@
 package glenmoor.engine.campaigns;
 
+import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Reviewers;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.core.ledger.CanonicalJson;
@@ -8,7 +9,6 @@ import glenmoor.engine.campaigns.CampaignConcerns.Review;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.ItemMapper.ItemRow;
-import glenmoor.store.campaigns.ItemMapper.ItemSearch;
 import glenmoor.store.campaigns.RoundMapper;
 import jakarta.inject.Named;
 import java.nio.charset.StandardCharsets;
@@ -27,7 +27,7 @@ import java.util.TreeMap;
  * million decisions are provable by a few entries. Inside the caller's transaction.
  */
 @Named
-final class SigningOff {
+public final class SigningOff {
   private static final int AT_ONCE = 5_000;
 
   /**
@@ -53,7 +53,7 @@ final class SigningOff {
   SignedOff signOff(Review review, String by, Instant now) {
     var id = review.reviewer().id();
     var round = review.round();
-    var summed = summed(review);
+    var summed = summed(review, "decided");
     var second =
         review.reviewer().level() == 1 && !round.second().isEmpty() && round.dueAt().isAfter(now);
     if (second) {
@@ -104,7 +104,14 @@ final class SigningOff {
   /** What was decided in a review. */
   private record Summed(int kept, int revoked, String digest) {}
 
-  private Summed summed(Review review) {
+  /**
+   * The digest of what stands of a review that was signed off, to be compared with the signed one.
+   */
+  String digest(Review review) {
+    return summed(review, "settled").digest();
+  }
+
+  private Summed summed(Review review, String state) {
     var digest = sha256();
     var kept = 0;
     var revoked = 0;
@@ -112,22 +119,8 @@ final class SigningOff {
     while (true) {
       var page =
           items.search(
-              new ItemSearch(
-                  review.round().id(),
-                  review.reviewer().id(),
-                  "decided",
-                  null,
-                  null,
-                  null,
-                  null,
-                  null,
-                  false,
-                  false,
-                  false,
-                  false,
-                  "",
-                  after,
-                  AT_ONCE));
+              ItemSearch.of(
+                  review.reviewer().id(), review.round().id(), state, null, after, AT_ONCE));
       for (var item : page) {
         digest.update(line(item).getBytes(StandardCharsets.UTF_8));
         if (item.judgement().equals("keep")) {

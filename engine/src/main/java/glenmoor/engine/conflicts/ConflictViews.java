@@ -193,6 +193,16 @@ public final class ConflictViews {
         .toList();
   }
 
+  /**
+   * How many are open that wait for somebody as a manager, or who answers for a rule; those who see
+   * all have a page for that.
+   */
+  public int waiting(int most, Actor actor) {
+    return actor.may(Permission.SEE_CONFLICTS)
+        ? 0
+        : list(null, null, "open", null, Long.MAX_VALUE, most, actor).size();
+  }
+
   private List<ConflictRule> seen(Actor actor) {
     return concerns.rules().values().stream()
         .filter(each -> ConflictConcerns.sees(each, actor))

@@ -15,6 +15,8 @@ import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
 import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.brakes.HeldChanges;
+import glenmoor.engine.campaigns.ReviewViews;
+import glenmoor.engine.conflicts.ConflictViews;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.playbooks.AskService;
 import glenmoor.engine.playbooks.RunViews;
@@ -89,6 +91,8 @@ public final class Today {
   private final DriftService drift;
   private final AskService asks;
   private final RequestLists requests;
+  private final ReviewViews reviews;
+  private final ConflictViews conflicts;
   private final RunViews runs;
   private final Planning planning;
   private final Catalogues catalogues;
@@ -104,6 +108,8 @@ public final class Today {
       DriftService drift,
       AskService asks,
       RequestLists requests,
+      ReviewViews reviews,
+      ConflictViews conflicts,
       RunViews runs,
       Planning planning,
       Catalogues catalogues,
@@ -117,6 +123,8 @@ public final class Today {
     this.drift = drift;
     this.asks = asks;
     this.requests = requests;
+    this.reviews = reviews;
+    this.conflicts = conflicts;
     this.runs = runs;
     this.planning = planning;
     this.catalogues = catalogues;
@@ -161,7 +169,7 @@ public final class Today {
   /**
    * How many things wait for somebody, counted without fetching them: groups of faults alike,
    * applications that are unwell or whose drift waits for them, feeds with rejected rows, held
-   * changes, and one each for tasks, for people on the work list and for planning that is late.
+   * changes, reviews that are not signed off, open conflicts of their people and rules, and one each for tasks, for people on the work list and for planning that is late.
    */
   public int waiting(Actor actor) {
     var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);
@@ -171,6 +179,8 @@ public final class Today {
     }
     waiting += drift.asked(actor).size() + (tasks(actor) > 0 ? 1 : 0);
     waiting += requests.waiting(MOST_ASKS, actor);
+    waiting += reviews.waiting(actor);
+    waiting += conflicts.waiting(MOST, actor);
     waiting += asks.open(false, Long.MAX_VALUE, MOST_ASKS, actor).size();
     if (actor.may(Permission.PLAY_PLAYBOOKS)) {
       waiting += runs.stuck();

@@ -5,12 +5,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.core.authorization.Actor;
+import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Judgement;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.campaigns.ReviewService.Decision;
-import glenmoor.store.campaigns.ItemMapper.ItemSearch;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -82,11 +82,12 @@ class CampaignsTest extends EngineTest {
   void a_rehearsal_says_what_would_be_asked_of_whom_and_leaves_nothing() {
     var ended = environment.ended(campaigns.rehearse("all-access", ISA));
     assertThat(ended.state()).as(ended.sentence()).isEqualTo("done");
-    var rehearsal = JsonMapper.shared().readValue(ended.result(), Rehearsed.Rehearsal.class);
+    var rehearsal =
+        JsonMapper.shared().readValue(ended.result(), Rehearsed.CampaignRehearsal.class);
     assertThat(rehearsal.items()).isEqualTo(4);
     assertThat(rehearsal.people()).isEqualTo(2);
     assertThat(rehearsal.nobodys()).as("una's own have nobody").isEqualTo(2);
-    assertThat(rehearsal.loads()).extracting(Rehearsed.Load::items).containsExactly(2, 2);
+    assertThat(rehearsal.loads()).extracting(Rehearsed.ReviewerLoad::items).containsExactly(2, 2);
     assertThat(rehearsal.warnings()).anyMatch(each -> each.contains("leaves nothing out"));
     assertThat(environment.number("select count(*) from campaign_item")).isZero();
     assertThat(environment.number("select count(*) from campaign_round")).isZero();

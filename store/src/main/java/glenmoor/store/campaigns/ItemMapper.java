@@ -1,6 +1,11 @@
 package glenmoor.store.campaigns;
 
+import glenmoor.core.campaigns.ItemRemark;
+import glenmoor.core.campaigns.ItemSearch;
+import glenmoor.core.campaigns.RoundsCompared;
+import glenmoor.core.people.ValueCount;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.Collection;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
@@ -58,30 +63,6 @@ public interface ItemMapper {
       String note,
       Integer revision) {}
 
-  /**
-   * Which items, in which order.
-   *
-   * @param reviewer whose; null for those of the whole round
-   * @param byTarget in the order of what is held, not of whose it is
-   * @param afterTarget with {@code after}, where the page before ended
-   */
-  record ItemSearch(
-      long round,
-      @Nullable Long reviewer,
-      @Nullable String state,
-      @Nullable String judgement,
-      @Nullable String suggestion,
-      @Nullable String application,
-      @Nullable String target,
-      @Nullable String worker,
-      boolean privileged,
-      boolean conflict,
-      boolean idle,
-      boolean byTarget,
-      String afterTarget,
-      long after,
-      int limit) {}
-
   /** How many items of a reviewer are in which state, and how decided. */
   record StateCount(
       Long reviewerId, String state, String judgement, Integer items, Integer careful) {}
@@ -90,9 +71,7 @@ public interface ItemMapper {
   record Pace(Long reviewerId, Integer kept, Instant minute) {}
 
   /** How many items were decided on a day. */
-  record DayCount(Long reviewerId, java.time.LocalDate day, Integer items) {}
-
-  record Remark(Long id, Long itemId, Instant at, String byLogin, String what, String text) {}
+  record DayCount(Long reviewerId, LocalDate day, Integer items) {}
 
   List<ItemRow> search(ItemSearch search);
 
@@ -139,7 +118,7 @@ public interface ItemMapper {
       @Param("text") String text,
       @Param("now") Instant now);
 
-  List<Remark> remarks(@Param("item") long item);
+  List<ItemRemark> remarks(@Param("item") long item);
 
   /** Decides what a reviewer left undecided. */
   int decideRest(
@@ -157,6 +136,11 @@ public interface ItemMapper {
   void toSecond(@Param("reviewer") long reviewer, @Param("to") long to);
 
   int undecided(@Param("reviewer") long reviewer);
+
+  int undecidedOf(@Param("round") long round);
+
+  /** Of how many people something is undecided. */
+  int undecidedPeople(@Param("round") long round);
 
   /** What is to be taken by now, in order. */
   List<ItemRow> toTake(@Param("now") Instant now, @Param("limit") int limit);
@@ -199,7 +183,7 @@ public interface ItemMapper {
   void told(@Param("ids") Collection<Long> ids);
 
   /** Applications in which a reviewer left something undecided, with how much. */
-  List<glenmoor.core.people.ValueCount> undecidedBy(@Param("reviewer") long reviewer);
+  List<ValueCount> undecidedBy(@Param("reviewer") long reviewer);
 
   /** What is undecided of an application goes to another reviewer. */
   int passApplication(
@@ -235,8 +219,6 @@ public interface ItemMapper {
   /** The faults of operations that items of a round wait for. */
   List<ItemRow> faulty(@Param("round") long round, @Param("limit") int limit);
 
-  /** Two rounds side by side: how many are new, gone, kept and revoked twice. */
-  record Compared(Integer added, Integer left, Integer stayed, Integer revokedThen, Integer back) {}
-
-  Compared compare(@Param("round") long round, @Param("before") long before);
+  /** Two rounds of a campaign side by side. */
+  RoundsCompared compare(@Param("round") long round, @Param("before") long before);
 }

@@ -180,6 +180,9 @@ public interface RoundMapper {
       @Param("digest") byte[] digest,
       @Param("now") Instant now);
 
+  /** The digest of what a reviewer signed off; null for none. */
+  byte @Nullable [] digest(@Param("id") long id);
+
   /** Opens again what was signed off, because something came back to it. */
   void reopen(@Param("id") long id);
 
