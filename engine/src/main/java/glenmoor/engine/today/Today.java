@@ -169,7 +169,8 @@ public final class Today {
   /**
    * How many things wait for somebody, counted without fetching them: groups of faults alike,
    * applications that are unwell or whose drift waits for them, feeds with rejected rows, held
-   * changes, reviews that are not signed off, open conflicts of their people and rules, and one each for tasks, for people on the work list and for planning that is late.
+   * changes, reviews that are not signed off, open conflicts of their people and rules, and one
+   * each for tasks, for people on the work list and for planning that is late.
    */
   public int waiting(Actor actor) {
     var reach = actor.reach(Permission.SEE_APPLICATIONS, Scope.Kind.APPLICATION);

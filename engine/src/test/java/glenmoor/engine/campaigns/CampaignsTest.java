@@ -128,4 +128,210 @@ class CampaignsTest extends EngineTest {
     assertThat(environment.groups("W-2")).containsExactly("Charts");
     assertThat(environment.groups("W-1")).isEmpty();
   }
+
+  /** Bo leads Cal, Una leads Bo; Una has nobody above. */
+  private void cal_works_for_bo() {
+    environment.load(
+        TestEnvironment.UNA,
+        TestEnvironment.BO,
+        "W-3,Cal,Ness,Shipyard,Westholm,W-2,2021-01-01,,,");
+    environment.sent();
+  }
+
+  private static Actor actor(String login, String worker) {
+    return new Actor(login, login, worker, List.of());
+  }
+
+  private long review(Actor actor) {
+    return mine.mine(actor).getFirst().id();
+  }
+
+  private static void refused(
+      org.assertj.core.api.ThrowableAssert.ThrowingCallable call, String says) {
+    assertThatThrownBy(call).isInstanceOf(Refused.class).hasMessageContaining(says);
+  }
+
+  @Test
+  void nobody_judges_what_is_not_theirs_their_own_or_over() {
+    cal_works_for_bo();
+    var round = launched("all-access");
+    var una = review(UNA);
+    var bo = review(BO);
+    var calls = items(bo, BO);
+    assertThat(calls).allMatch(each -> each.worker().equals("W-3"));
+    // Somebody else's review is not there for those whom it does not concern.
+    refused(
+        () -> reviews.decide(bo, List.of(calls.getFirst().id()), KEEP, null, actor("cal", "W-3")),
+        "no review");
+    refused(() -> mine.items(bo, all(), actor("cal", "W-3")), "no review");
+    refused(
+        () -> reviews.decide(bo, List.of(calls.getFirst().id()), KEEP, null, actor("out", null)),
+        "no review");
+    // An item of another review cannot be judged in one's own.
+    refused(() -> reviews.decide(una, List.of(calls.getFirst().id()), KEEP, null, UNA), "no item");
+    refused(
+        () -> reviews.passOn(una, List.of(calls.getFirst().id()), "W-1", "mine", UNA), "no item");
+    // Who sees the campaign looks, and does not judge.
+    refused(
+        () -> reviews.decide(bo, List.of(calls.getFirst().id()), KEEP, null, ISA),
+        "Only its reviewer");
+    assertThat(mine.items(bo, all(), ISA)).isNotNull();
+    // Nobody is given what they hold themselves.
+    refused(
+        () -> reviews.passOn(bo, List.of(calls.getFirst().id()), "W-3", "you know best", BO),
+        "nobody judges what they hold");
+    refused(() -> campaigns.reassign(bo, "W-99", "x", ISA), "nobody here");
+    // Given to Cal, Cal's own go up to Bo again.
+    campaigns.reassign(bo, "W-3", "Bo is busy", ISA);
+    assertThat(items(bo, BO)).hasSize(calls.size());
+    refused(() -> campaigns.remind(round, BO), "no round");
+    refused(() -> campaigns.launch("all-access", BO), "may not");
+    campaigns.close(round, "enough", ISA);
+    refused(() -> reviews.decide(bo, List.of(calls.getFirst().id()), KEEP, null, BO), "is over");
+    refused(() -> reviews.undo(bo, List.of(calls.getFirst().id()), BO), "is over");
+    refused(() -> reviews.signOff(bo, BO), "is over");
+    refused(
+        () -> campaigns.extend(round, java.time.LocalDate.parse("2027-05-01"), "x", ISA),
+        "is closing");
+  }
+
+  @Test
+  void one_round_of_a_campaign_goes_on_and_an_empty_scope_is_refused() {
+    launched("all-access");
+    refused(() -> campaigns.launch("all-access", ISA), "goes on since");
+    environment.define(
+        """
+        campaign: nobody
+        people: person.department == "Nowhere"
+        reviewers: leads
+        """,
+        false);
+    var begun = campaigns.launch("nobody", ISA);
+    var ended = environment.ended(begun.work());
+    assertThat(ended.state()).isEqualTo("refused");
+    assertThat(ended.sentence()).contains("Nothing is in its scope");
+    assertThat(views.show(begun.round(), ISA).round().state()).isEqualTo("dropped");
+    assertThat(
+            environment.number(
+                "select count(*) from campaign_item where round_id = " + begun.round()))
+        .isZero();
+    // What was dropped does not stand in the way of the next one.
+    assertThat(environment.ended(campaigns.launch("nobody", ISA).work()).sentence())
+        .contains("Nothing is in its scope");
+  }
+
+  @Test
+  void a_round_can_be_dropped_until_somebody_has_signed_off() {
+    var round = launched("all-access");
+    var una = review(UNA);
+    var ids = items(una, UNA).stream().map(ItemViews.ItemShown::id).toList();
+    reviews.decide(una, ids, REVOKE, null, UNA);
+    campaigns.drop(round, "a mistake", ISA);
+    refused(() -> reviews.signOff(una, UNA), "is over");
+    follow();
+    assertThat(environment.groups("W-2")).containsExactlyInAnyOrder("Charts", "Slip drawings");
+    var next = launched("all-access");
+    var again = review(UNA);
+    reviews.decide(
+        again, items(again, UNA).stream().map(ItemViews.ItemShown::id).toList(), KEEP, null, UNA);
+    reviews.signOff(again, UNA);
+    refused(() -> campaigns.drop(next, "a mistake", ISA), "close it instead");
+    refused(() -> reviews.signOff(again, UNA), "was signed off");
+  }
+
+  @Test
+  void a_decision_by_somebody_who_looked_before_another_decided_is_told() {
+    environment.define(
+        "team: desk\nname: Desk\nmembers: [W-1, W-2]\n---\ncampaign: desk\nreviewers: team desk\n",
+        false);
+    cal_works_for_bo();
+    launched("desk");
+    var review = review(UNA);
+    assertThat(review(BO)).isEqualTo(review);
+    var one =
+        items(review, UNA).stream()
+            .filter(each -> each.worker().equals("W-3"))
+            .findFirst()
+            .orElseThrow();
+    reviews.decide(review, List.of(one.id()), KEEP, one.revision(), BO);
+    refused(
+        () -> reviews.decide(review, List.of(one.id()), REVOKE, one.revision(), UNA),
+        "bo decided on it meanwhile: keep");
+    // Each of the team judges the other's.
+    var unas = items(review, UNA).stream().filter(each -> each.worker().equals("W-1")).toList();
+    refused(
+        () -> reviews.decide(review, List.of(unas.getFirst().id()), KEEP, null, UNA),
+        "Nobody judges what they hold");
+    assertThat(
+            reviews
+                .decide(review, unas.stream().map(ItemViews.ItemShown::id).toList(), KEEP, null, BO)
+                .decided())
+        .hasSize(unas.size());
+  }
+
+  @Test
+  void what_ends_by_itself_says_so_and_is_nobodys_to_judge() {
+    var round = launched("all-access");
+    var una = review(UNA);
+    environment.load(TestEnvironment.UNA, "W-2,Bo,Tarn,Deck,Hallow Quay,W-1,2021-05-01,,,");
+    environment.at("2027-03-07T06:00:00Z");
+    followed.carryOut();
+    var drawings =
+        items(una, UNA).stream()
+            .filter(each -> each.target().equals("chartshare/drawings"))
+            .findFirst()
+            .orElseThrow();
+    assertThat(drawings.state()).isEqualTo("ended");
+    refused(() -> reviews.decide(una, List.of(drawings.id()), KEEP, null, UNA), "ended by itself");
+    reviews.decide(
+        una,
+        items(una, UNA).stream()
+            .filter(each -> each.state().equals("undecided"))
+            .map(ItemViews.ItemShown::id)
+            .toList(),
+        KEEP,
+        null,
+        UNA);
+    reviews.signOff(una, UNA);
+    assertThat(views.show(round, ISA).mix().ended()).isEqualTo(1);
+  }
+
+  @Test
+  void whoever_leaves_while_it_runs_is_stood_in_for_at_once() {
+    cal_works_for_bo();
+    var round = launched("all-access");
+    var bo = review(BO);
+    var cals = items(bo, BO).size();
+    environment.load(
+        TestEnvironment.UNA,
+        "W-2,Bo,Tarn,Shipyard,Hallow Quay,W-1,2021-05-01,2027-03-01,,",
+        "W-3,Cal,Ness,Shipyard,Westholm,W-2,2021-01-01,,,");
+    environment.at("2027-03-02T06:00:00Z");
+    followed.carryOut();
+    refused(() -> mine.items(bo, all(), BO), "no review");
+    assertThat(items(bo, UNA)).hasSize(cals);
+    assertThat(mine.mine(UNA)).extracting(ReviewViews.ReviewShown::id).contains(bo);
+    assertThat(views.show(round, ISA).reviewers())
+        .anyMatch(each -> each.review() == bo && each.reviewer().contains("Una"));
+  }
+
+  @Test
+  void what_many_would_lose_because_nobody_decided_waits_for_a_release() {
+    environment.define("brake: campaigns\nlosing: 1 or 1 %\n", false);
+    cal_works_for_bo();
+    var round = launched("all-access");
+    environment.at("2027-03-15T07:00:00Z");
+    follow();
+    assertThat(views.show(round, ISA).round().state()).isEqualTo("open");
+    assertThat(environment.groups("W-3")).isNotEmpty();
+    var held = environment.held.list("held", Long.MAX_VALUE, 10, ISA).getFirst();
+    assertThat(held.sentence()).contains("would lose access");
+    followed.carryOut();
+    assertThat(environment.held.list("held", Long.MAX_VALUE, 10, ISA)).hasSize(1);
+    var released = environment.ended(environment.held.release(held.id(), "they were told", ISA));
+    assertThat(released.state()).as(released.sentence()).isEqualTo("done");
+    follow();
+    assertThat(environment.groups("W-3")).isEmpty();
+    assertThat(views.show(round, ISA).round().state()).isEqualTo("closed");
+  }
 }
