@@ -1197,7 +1197,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["release_2"];
+    post: operations["release_3"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1812,6 +1812,22 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/people/{worker}/revoked": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["of_2"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/people/{worker}/timeline": {
     parameters: {
       query?: never;
@@ -1949,7 +1965,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    post: operations["release_1"];
+    post: operations["release_2"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2430,6 +2446,22 @@ export interface paths {
     get?: never;
     put?: never;
     post: operations["undo"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/revoked/{id}/release": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["release_1"];
     delete?: never;
     options?: never;
     head?: never;
@@ -4965,6 +4997,7 @@ export interface components {
       dueAt: string;
       /** @description A whole number of 64 bits, as a text */
       id: string;
+      kind: string;
       /** Format: int32 */
       level: number;
       mix: components["schemas"]["Mix"];
@@ -5004,6 +5037,19 @@ export interface components {
       /** Format: date-time */
       signedOffAt?: string;
       signedOffBy: string;
+    };
+    RevokedRight: {
+      application: string;
+      by: string;
+      byRules: boolean;
+      entitlement: string;
+      /** @description A whole number of 64 bits, as a text */
+      id: string;
+      name: string;
+      reason: string;
+      releasable: boolean;
+      /** Format: date-time */
+      since: string;
     };
     RightLine: {
       /** Format: int32 */
@@ -5565,6 +5611,9 @@ export interface components {
       paths: components["schemas"]["Path"][];
     };
     WhyEnded: {
+      reason: string;
+    };
+    WhyReleased: {
       reason: string;
     };
     WhyWithdrawn: {
@@ -7770,7 +7819,7 @@ export interface operations {
       };
     };
   };
-  release_2: {
+  release_3: {
     parameters: {
       query?: never;
       header?: never;
@@ -8696,6 +8745,28 @@ export interface operations {
       };
     };
   };
+  of_2: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        worker: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RevokedRight"][];
+        };
+      };
+    };
+  };
   timeline: {
     parameters: {
       query?: never;
@@ -8886,7 +8957,7 @@ export interface operations {
       };
     };
   };
-  release_1: {
+  release_2: {
     parameters: {
       query?: never;
       header?: never;
@@ -9673,6 +9744,30 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["HowMany"];
         };
+      };
+    };
+  };
+  release_1: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WhyReleased"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };

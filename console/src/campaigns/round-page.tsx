@@ -71,8 +71,8 @@ function Compared({ shown }: { shown: Schemas["RoundShown"] }) {
   if (!compared || !before) return null;
   return (
     <p className="mt-3 text-dense">
-      Beside <Link to={`/campaigns/rounds/${before}`}>the round before</Link>: {compared.added} new, {compared.gone}{" "}
-      gone, {compared.stayed} there in both; of {compared.revokedThen} revoked then,{" "}
+      Beside <Link to={`/campaigns/rounds/${before}`}>the round before</Link>: {compared.added} new,{" "}
+      {compared.gone} gone, {compared.stayed} there in both; of {compared.revokedThen} revoked then,{" "}
       <span className={compared.back > 0 ? "text-danger" : ""}>{compared.back} are back</span>.
     </p>
   );

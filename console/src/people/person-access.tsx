@@ -6,6 +6,7 @@ import { day, time } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Timeline } from "../parts/timeline";
 import { WhyPath } from "../parts/whypath";
+import { Revoked } from "../campaigns/revoked";
 
 /** Access through time, and below it why the person has one of their rights. */
 export function PersonAccess({
@@ -51,6 +52,7 @@ export function PersonAccess({
         lanes={timeline.data.lanes}
         pick={pick}
       />
+      <Revoked worker={worker} />
       {first && <WhyBox worker={worker} entitlement={first} holdings={holdings} choose={choose} />}
     </>
   );

@@ -16,11 +16,11 @@ public final class Bench {
         new BenchmarkEnvironment(
             Path.of(arguments[0]), Path.of(arguments[1]), Integer.parseInt(arguments[2]));
     var which = arguments[3];
-    if (!which.matches("feed|scim|plan|leavers|flood|lists|reconcile|requests|all")) {
+    if (!which.matches("feed|scim|plan|leavers|flood|lists|reconcile|requests|campaigns|all")) {
       System.err.println(
           "There is no benchmark "
               + which
-              + "; there are feed, scim, plan, leavers, flood, lists, reconcile and requests.");
+              + "; there are feed, scim, plan, leavers, flood, lists, reconcile, requests and campaigns.");
       System.exit(2);
     }
     if (which.matches("feed|all")) {
@@ -43,6 +43,9 @@ public final class Bench {
     }
     if (which.matches("requests|all")) {
       RequestsBench.run(environment);
+    }
+    if (which.matches("campaigns|all")) {
+      CampaignsBench.run(environment);
     }
     if (which.matches("scim|all")) {
       ScimBench.run(environment);

@@ -229,7 +229,8 @@ final class BenchmarkEnvironment {
               "application/json"));
     }
 
-    private JsonNode ended(JsonNode accepted) throws Exception {
+    /** Waits for the end of long work; gives what it came to. */
+    JsonNode ended(JsonNode accepted) throws Exception {
       var work = accepted;
       while (List.of("waiting", "running").contains(work.path("state").asString())) {
         Thread.sleep(10);

@@ -227,4 +227,39 @@ public final class GrantsCommand extends Group {
     var asked = client.post("/api/v1/requests", Client.object("lines", List.of(line)));
     output.one(asked, List.of("Asked for as request %s.".formatted(asked.path("id").asString())));
   }
+
+  @Command(
+      name = "revoked",
+      mixinStandardHelpOptions = true,
+      description = "Lists what was revoked from somebody and nothing gives back by itself.")
+  void revoked(
+      @Option(names = "--of", paramLabel = "WORKER", description = "Whose. Default: your own")
+          @Nullable String worker,
+      @Mixin Output output) {
+    var zone = zone();
+    var all = client.get("/api/v1/people/" + Client.encoded(whose(worker)) + "/revoked");
+    output.list(
+        all,
+        all,
+        List.of(
+            Column.of("REVOKED", "id"),
+            Column.of("RIGHT", "name"),
+            Column.of("IN", "application"),
+            new Column("SINCE", row -> Output.moment(row.path("since"), zone)),
+            Column.of("BY", "by"),
+            Column.of("WHY", "reason")),
+        "Nothing.");
+  }
+
+  @Command(
+      name = "release",
+      mixinStandardHelpOptions = true,
+      description = "Lets rules and packages give again what was revoked.")
+  void release(
+      @Parameters(paramLabel = "REVOKED") long id,
+      @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
+      @Mixin Output output) {
+    client.post("/api/v1/revoked/" + id + "/release", Client.object("reason", reason));
+    output.line("It is given again by whatever would give it.");
+  }
 }

@@ -39,8 +39,13 @@ public record RoundClock(Instant launched, Instant due, int nudged, boolean esca
   /** What is next; what would come after the end does not come. */
   public Next next(Campaign campaign, ZoneId zone) {
     var nudge =
-        nudged < campaign.nudges().size()
-            ? Optional.of(new Next(Kind.NUDGE, day(launched, campaign.nudges().get(nudged), zone)))
+        nudged <= campaign.nudges().size()
+            ? Optional.of(
+                new Next(
+                    Kind.NUDGE,
+                    nudged == 0
+                        ? launched
+                        : day(launched, campaign.nudges().get(nudged - 1), zone)))
             : Optional.<Next>empty();
     var escalate =
         escalated || campaign.escalateAfter() == 0

@@ -89,13 +89,18 @@ final class BrakedClosing implements HeldChanges.Releasing {
         : List.of();
   }
 
+  /** Whether the end of a round waits for a release. */
+  boolean waits(RoundRow round) {
+    return held.waiting(KIND, what(round)).isPresent();
+  }
+
   /**
    * Ends a round, or has it wait; inside the caller's transaction.
    *
    * @return whether anything was done
    */
   boolean close(RoundRow round) {
-    if (held.waiting(KIND, what(round)).isPresent()) {
+    if (waits(round)) {
       return false;
     }
     var over = over(round, Map.of());

@@ -112,9 +112,10 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
   @Override
   public @Nullable Instant next() {
     var now = clock.instant();
+    // What is due by now is done by now; what comes after it is not passed over for that.
     var clocks =
-        rounds.inState(List.of(RoundState.OPEN.word())).stream()
-            .map(round -> clock(round).at())
+        open().stream()
+            .flatMap(round -> Stream.of(clock(round).at(), round.dueAt()))
             .filter(at -> at.isAfter(now));
     return Stream.of(
             clocks,
@@ -125,9 +126,16 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
         .orElse(null);
   }
 
+  private List<RoundRow> open() {
+    return rounds.inState(List.of(RoundState.OPEN.word()));
+  }
+
   @Override
   public boolean busy() {
-    return !rounds.inState(List.of(RoundState.LAUNCHING.word())).isEmpty();
+    var now = clock.instant();
+    return !rounds.inState(List.of(RoundState.LAUNCHING.word())).isEmpty()
+        || open().stream()
+            .anyMatch(round -> !clock(round).at().isAfter(now) && !braked.waits(round));
   }
 
   @Override

@@ -279,7 +279,10 @@ class CampaignEndsTest extends EngineTest {
     environment.agenda.sweep();
     environment.sent();
     followed.carryOut();
-    TestEnvironment.eventually(() -> !followed.busy());
+    TestEnvironment.eventually(() -> {
+      followed.carryOut();
+      return !followed.busy();
+    });
     var rounds = views.rounds("movers", null, Long.MAX_VALUE, 10, ISA);
     assertThat(rounds)
         .singleElement()
