@@ -59,7 +59,7 @@ class AskedTest {
     return JsonMapper.shared().readTree(made.body()).path("token").asString();
   }
 
-  private static HttpRequest.Builder to(String path, String login) {
+  static HttpRequest.Builder to(String path, String login) {
     return HttpRequest.newBuilder(URI.create(Demo.running().url() + path))
         .header("Content-Type", "application/json")
         .header("Authorization", "Bearer " + token(login));

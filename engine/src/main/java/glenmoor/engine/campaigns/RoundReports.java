@@ -16,8 +16,8 @@ import glenmoor.store.campaigns.RoundMapper.RoundRow;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HexFormat;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
@@ -107,8 +107,7 @@ public final class RoundReports {
   }
 
   private Signed signed(RoundRow round, ReviewerRow row) {
-    var digest = rounds.digest(row.id());
-    var hex = digest == null ? "" : HexFormat.of().formatHex(digest);
+    var hex = Objects.requireNonNullElse(rounds.digest(row.id()), "");
     // What went on to a second look is signed by those who looked.
     var went = row.level() == 1 && !round.second().isEmpty();
     return new Signed(

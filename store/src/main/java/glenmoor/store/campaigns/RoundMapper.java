@@ -180,8 +180,8 @@ public interface RoundMapper {
       @Param("digest") byte[] digest,
       @Param("now") Instant now);
 
-  /** The digest of what a reviewer signed off; null for none. */
-  byte @Nullable [] digest(@Param("id") long id);
+  /** The digest of what a reviewer signed off, in hexadecimal; null for none. */
+  @Nullable String digest(@Param("id") long id);
 
   /** Opens again what was signed off, because something came back to it. */
   void reopen(@Param("id") long id);
