@@ -101,7 +101,7 @@ final class Closing {
     var half = Duration.between(round.asOf(), round.dueAt()).dividedBy(2);
     rounds.toOwners(
         round.id(), now.plus(half.compareTo(LEAST_WITH_OWNERS) > 0 ? half : LEAST_WITH_OWNERS));
-    if (rounds.unsigned(round.id()) == 0) {
+    if (!rounds.anyOpen(round.id())) {
       rounds.move(round.id(), "open", "closing");
     }
   }

@@ -223,7 +223,7 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
       if (round == null || !round.state().equals(RoundState.OPEN.word())) {
         return 0;
       }
-      if (rounds.unsigned(round.id()) == 0) {
+      if (!rounds.anyOpen(round.id())) {
         rounds.move(round.id(), RoundState.OPEN.word(), RoundState.CLOSING.word());
         return 1;
       }

@@ -75,7 +75,7 @@ public final class SigningOff {
                 "kept", summed.kept(),
                 "revoked", summed.revoked(),
                 "digest", summed.digest())));
-    if (rounds.unsigned(round.id()) == 0) {
+    if (!rounds.anyOpen(round.id())) {
       rounds.move(round.id(), RoundState.OPEN.word(), RoundState.CLOSING.word());
     }
     return new SignedOff(summed.kept(), summed.revoked(), second, summed.digest());

@@ -149,8 +149,8 @@ public interface RoundMapper {
   /** Changes whenever somebody may have come, gone, or be away. */
   String standingMarker();
 
-  /** How many are not signed off. */
-  int unsigned(@Param("round") long round);
+  /** Whether anything is left to be decided or signed off. */
+  boolean anyOpen(@Param("round") long round);
 
   void addReviewers(@Param("rows") Collection<NewReviewer> rows);
 

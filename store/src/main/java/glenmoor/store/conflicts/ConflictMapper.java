@@ -1,8 +1,10 @@
 package glenmoor.store.conflicts;
 
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.session.ResultHandler;
 import org.jspecify.annotations.Nullable;
 
 /** Rows of {@code conflict}, and the scan that finds them. */
@@ -17,18 +19,15 @@ public interface ConflictMapper {
 
   void clearFound();
 
-  /**
-   * Finds everybody who holds something of every side: keys of entitlements, side by side.
-   *
-   * @param all those of all sides
-   */
-  void findSides(
-      @Param("rule") String rule,
-      @Param("all") List<String> all,
-      @Param("sides") List<List<String>> sides);
+  /** Somebody who holds something, or is to. */
+  record HolderRow(String entitlement, Long personId) {}
 
-  /** Finds everybody who holds more of a set than they may. */
-  void findOf(@Param("rule") String rule, @Param("of") List<String> of, @Param("most") int most);
+  /** Somebody who breaks a rule. */
+  record FoundRow(String ruleKey, Long personId) {}
+
+  /** Gives everybody who holds some of these, or is to, an entitlement after the other. */
+  void holders(
+      @Param("entitlements") Collection<String> entitlements, ResultHandler<HolderRow> each);
 
   /** How many are found of each rule that is no rule any more, or does not count: none. */
   int begin(@Param("now") Instant now);
