@@ -299,7 +299,12 @@ public final class Launching implements LongWork<Launching.Round> {
           "%,d of %,d people looked through, %,d items".formatted(Math.min(done, all), all, items));
       var to = launch.person() != null ? null : launches.mark(from, STRETCH - 1);
       var here = launch.between(from, to);
-      items += transactions.run(() -> stretch.fixed(here));
+      items +=
+          transactions.run(() -> {
+            launches.makeGiven();
+            launches.fillGiven(here);
+            return stretch.fixed(here);
+          });
       if (to == null) {
         return;
       }

@@ -252,6 +252,17 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
     return transactions.run(() -> letters.tellHolders(round, AT_ONCE));
   }
 
+  /** Rounds in which accounts are judged that are nobody's. */
+  private Stream<RoundRow> nobodys(List<RoundRow> open) {
+    return open.stream()
+        .filter(round -> {
+          var campaign = defined().get(round.campaignKey());
+          return campaign != null
+              && (campaign.judged().contains(Campaign.Judged.STRAY_ACCOUNTS)
+                  || campaign.judged().contains(Campaign.Judged.SERVICE_ACCOUNTS));
+        });
+  }
+
   /** Items whose holding is not there any more end, and say so. */
   private int endedByThemselves(List<RoundRow> open) {
     var now = clock.instant();
@@ -266,7 +277,7 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
             items.endedRights(now, since)
                 + items.endedPackages(now, since)
                 + items.endedAccounts(now, since)
-                + items.endedNobodys(now));
+                + nobodys(open).mapToInt(round -> items.endedNobodys(round.id(), now)).sum());
     compared.set(now);
     return ended;
   }

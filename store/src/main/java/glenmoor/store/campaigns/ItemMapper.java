@@ -175,7 +175,8 @@ public interface ItemMapper {
 
   int endedAccounts(@Param("now") Instant now, @Param("since") Instant since);
 
-  int endedNobodys(@Param("now") Instant now);
+  /** The same of accounts that are nobody's, of rounds that judge some. */
+  int endedNobodys(@Param("round") long round, @Param("now") Instant now);
 
   /** Items of which their holders are to be told, by holder. */
   List<ItemRow> untold(@Param("round") long round, @Param("limit") int limit);

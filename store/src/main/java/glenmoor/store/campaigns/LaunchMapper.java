@@ -79,6 +79,12 @@ public interface LaunchMapper {
   /** The end of the next stretch of so many people; null where fewer are left. */
   @Nullable Mark mark(@Param("from") Mark from, @Param("skip") int skip);
 
+  /** Makes the table, of this connection alone, of what is given in a stretch of people. */
+  void makeGiven();
+
+  void fillGiven(Launch launch);
+
+  /** Fixes items of a stretch, once what is given in it is gathered in the same transaction. */
   int rights(Launch launch);
 
   int packages(Launch launch);
