@@ -4450,6 +4450,10 @@ export interface components {
       items: components["schemas"]["Away"][];
       next?: string;
     };
+    PageCampaignListed: {
+      items: components["schemas"]["CampaignListed"][];
+      next?: string;
+    };
     PageConflictListed: {
       items: components["schemas"]["ConflictListed"][];
       next?: string;
@@ -4572,6 +4576,10 @@ export interface components {
     };
     PageRequestLineListed: {
       items: components["schemas"]["RequestLineListed"][];
+      next?: string;
+    };
+    PageReviewShown: {
+      items: components["schemas"]["ReviewShown"][];
       next?: string;
     };
     PageRoundListed: {
@@ -6399,7 +6407,10 @@ export interface operations {
   };
   list_25: {
     parameters: {
-      query?: never;
+      query?: {
+        after?: string;
+        limit?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -6412,7 +6423,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["CampaignListed"][];
+          "application/json": components["schemas"]["PageCampaignListed"];
         };
       };
     };
@@ -9526,7 +9537,10 @@ export interface operations {
   };
   mine: {
     parameters: {
-      query?: never;
+      query?: {
+        after?: string;
+        limit?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -9539,7 +9553,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ReviewShown"][];
+          "application/json": components["schemas"]["PageReviewShown"];
         };
       };
     };

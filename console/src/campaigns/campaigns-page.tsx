@@ -19,7 +19,8 @@ type Campaign = Schemas["CampaignListed"];
 export function CampaignsPage() {
   const campaigns = useQuery({
     queryKey: ["campaigns"],
-    queryFn: () => data(api.GET("/api/v1/campaigns")),
+    queryFn: async () =>
+      (await data(api.GET("/api/v1/campaigns", { params: { query: { limit: 500 } } }))).items,
     refetchInterval: 10_000,
   });
   if (campaigns.error) return <Fault problem={campaigns.error} />;

@@ -8,7 +8,8 @@ export type Item = Schemas["ItemShown"];
 export function useReviews() {
   return useQuery({
     queryKey: ["reviews"],
-    queryFn: () => data(api.GET("/api/v1/reviews")),
+    queryFn: async () =>
+      (await data(api.GET("/api/v1/reviews", { params: { query: { limit: 500 } } }))).items,
     refetchInterval: 15_000,
   });
 }

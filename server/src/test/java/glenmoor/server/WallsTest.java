@@ -193,6 +193,10 @@ class WallsTest {
         .orShould(callOf("glenmoor.engine.requests.Concerned", "concerns"))
         // So is whom a conflict concerns.
         .orShould(callOf("glenmoor.engine.conflicts.ConflictConcerns", "row"))
+        // And whom a round, a review and an item.
+        .orShould(callOf("glenmoor.engine.campaigns.CampaignConcerns", "judged"))
+        .orShould(callOf("glenmoor.engine.campaigns.CampaignConcerns", "seen"))
+        .orShould(callOf("glenmoor.engine.campaigns.CampaignConcerns", "round"))
         .check(HOUSE);
   }
 

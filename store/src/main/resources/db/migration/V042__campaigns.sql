@@ -98,6 +98,8 @@ create table campaign_item (
   round_id bigint not null,
   reviewer_id bigint not null,
   person_id bigint null,
+  -- what a reviewer's list is sorted by
+  sort_name varchar(100) not null default '',
   account_id bigint null,
   -- entitlement, package, account, stray, service
   kind varchar(12) not null,
@@ -135,7 +137,7 @@ create table campaign_item (
   note varchar(1000) not null default '',
   told boolean not null default false,
   revision int not null default 0,
-  key item_reviewer (reviewer_id, id),
+  key item_reviewer (reviewer_id, sort_name, id),
   key item_target (reviewer_id, target_key, id),
   key item_round (round_id, state),
   key item_person (person_id, target_key, round_id),

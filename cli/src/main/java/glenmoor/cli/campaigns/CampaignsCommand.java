@@ -27,12 +27,12 @@ public final class CampaignsCommand extends Group {
       name = "list",
       mixinStandardHelpOptions = true,
       description = "Lists campaigns as they are defined, with the round that goes on.")
-  void list(@Mixin Output output) {
+  void list(@Mixin Paging paging, @Mixin Output output) {
     var zone = zone();
-    var all = client.get(CAMPAIGNS);
+    var page = paging.of(client, CAMPAIGNS);
     output.list(
-        all,
-        all,
+        page,
+        page.path("items"),
         List.of(
             Column.of("CAMPAIGN", "key"),
             Column.of("NAME", "name"),

@@ -24,12 +24,12 @@ public final class ReviewsCommand extends Group {
       name = "list",
       mixinStandardHelpOptions = true,
       description = "Lists what is yours to judge, what is due first coming first.")
-  void list(@Mixin Output output) {
+  void list(@Mixin Paging paging, @Mixin Output output) {
     var zone = zone();
-    var all = client.get(PATH);
+    var page = paging.of(client, PATH);
     output.list(
-        all,
-        all,
+        page,
+        page.path("items"),
         List.of(
             Column.of("REVIEW", "id"),
             Column.of("NAME", "name"),

@@ -8,8 +8,7 @@ import org.jspecify.annotations.Nullable;
  * @param reviewer whose; null for those of the whole round
  * @param state the word of an {@link ItemState}; {@code open} for what may be decided, {@code
  *     following} for what is revoked and not over, {@code settled} for what was decided for good
- * @param byTarget in the order of what is held, not of whose it is
- * @param afterTarget with {@code after}, where the page before ended
+ * @param after the item at which the page before ended; 0 for the first page
  */
 public record ItemSearch(
     long round,
@@ -23,10 +22,19 @@ public record ItemSearch(
     boolean privileged,
     boolean conflict,
     boolean idle,
-    boolean byTarget,
-    String afterTarget,
+    Order order,
     long after,
     int limit) {
+  /** In which order items are listed. */
+  public enum Order {
+    /** By the names of whose they are. */
+    PERSON,
+    /** By what is held. */
+    TARGET,
+    /** As they were fixed. */
+    ITEM
+  }
+
   /** Those of a reviewer in a state and with a judgement, by the order of their launch. */
   public static ItemSearch of(
       @Nullable Long reviewer,
@@ -36,8 +44,20 @@ public record ItemSearch(
       long after,
       int limit) {
     return new ItemSearch(
-        round, reviewer, state, judgement, null, null, null, null, false, false, false, false, "",
-        after, limit);
+        round,
+        reviewer,
+        state,
+        judgement,
+        null,
+        null,
+        null,
+        null,
+        false,
+        false,
+        false,
+        Order.ITEM,
+        after,
+        limit);
   }
 
   /** The same of another reviewer, from the first on. */
@@ -54,8 +74,7 @@ public record ItemSearch(
         privileged,
         conflict,
         idle,
-        false,
-        "",
+        Order.ITEM,
         0,
         most);
   }

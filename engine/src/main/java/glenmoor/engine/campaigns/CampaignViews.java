@@ -335,24 +335,7 @@ public final class CampaignViews {
 
   private List<ItemViews.ItemShown> following(RoundRow round, Actor actor) {
     return views.shown(
-        items.search(
-            new ItemSearch(
-                round.id(),
-                null,
-                "following",
-                null,
-                null,
-                null,
-                null,
-                null,
-                false,
-                false,
-                false,
-                false,
-                "",
-                0,
-                FAULTS)),
-        actor);
+        items.search(ItemSearch.of(null, round.id(), "following", null, 0, FAULTS)), actor);
   }
 
   /** Items of a round, for those who see its campaign. */

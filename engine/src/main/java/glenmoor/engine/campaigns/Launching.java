@@ -27,7 +27,6 @@ import glenmoor.engine.time.Transactions;
 import glenmoor.store.campaigns.LaunchMapper;
 import glenmoor.store.campaigns.LaunchMapper.Kind;
 import glenmoor.store.campaigns.LaunchMapper.Launch;
-import glenmoor.store.campaigns.LaunchMapper.Mark;
 import glenmoor.store.campaigns.LaunchMapper.Ruled;
 import glenmoor.store.campaigns.LaunchMapper.ScopeRow;
 import glenmoor.store.campaigns.RoundMapper;
@@ -49,8 +48,9 @@ import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Fixes the items of a round as of one moment, with what a reviewer has to know of each: a stretch
- * of people at a time, in the order of their names. What was fixed is judged from the moment at
- * which all of it is; whoever gives up before, or dies, leaves nothing of it.
+ * of people at a time, in the order in which everything of theirs lies in the database. What was
+ * fixed is judged from the moment at which all of it is; whoever gives up before, or dies, leaves
+ * nothing of it.
  */
 @Named
 public final class Launching implements LongWork<Launching.Round> {
@@ -59,7 +59,7 @@ public final class Launching implements LongWork<Launching.Round> {
   private static final int AT_ONCE = 20_000;
   private static final int KINDS = 20_000;
   private static final int LOOKED_AT = 500;
-  private static final Mark START = new Mark("", 0L);
+  private static final long START = 0;
   static final String REHEARSAL = "rehearsal";
   static final String MOVER = "mover:";
 

@@ -58,14 +58,11 @@ class CampaignsTest extends EngineTest {
   }
 
   static ItemSearch all() {
-    return new ItemSearch(
-        0, null, null, null, null, null, null, null, false, false, false, false, "", 0, 100);
+    return ItemSearch.of(null, 0, null, null, 0, 100);
   }
 
   private List<ItemViews.ItemShown> items(long review, Actor actor) {
-    var search =
-        new ItemSearch(
-            0, review, null, null, null, null, null, null, false, false, false, false, "", 0, 100);
+    var search = ItemSearch.of(review, 0, null, null, 0, 100);
     return mine.items(review, search, actor);
   }
 

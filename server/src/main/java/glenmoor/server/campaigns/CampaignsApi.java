@@ -15,7 +15,6 @@ import glenmoor.server.jobs.ProgressApi.Work;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.LocalDate;
-import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springdoc.core.annotations.ParameterObject;
 import org.springframework.http.HttpStatus;
@@ -66,8 +65,11 @@ class CampaignsApi {
   /** Campaigns as they are defined, with their rounds that go on and were last. */
   @Needs(Permission.SEE_CAMPAIGNS)
   @GetMapping("/campaigns")
-  List<CampaignListed> list(Actor actor) {
-    return views.list(actor);
+  Lists.Page<CampaignListed> list(
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    return Lists.part(views.list(actor), after, limit, CampaignListed::key);
   }
 
   /** Begins to count what a round would ask of whom; the work's result says it. */

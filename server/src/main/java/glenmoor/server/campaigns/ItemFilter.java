@@ -49,8 +49,8 @@ record ItemFilter(
     return only != null && only.contains(what);
   }
 
-  private boolean byTarget() {
-    return "target".equals(by);
+  private ItemSearch.Order order() {
+    return "target".equals(by) ? ItemSearch.Order.TARGET : ItemSearch.Order.PERSON;
   }
 
   private void check() {
@@ -70,7 +70,6 @@ record ItemFilter(
   /** The search for it. */
   ItemSearch of(long round, @Nullable Long review, @Nullable String after, int limit) {
     check();
-    var slash = after == null ? -1 : after.lastIndexOf('~');
     return new ItemSearch(
         round,
         review,
@@ -83,19 +82,14 @@ record ItemFilter(
         isOnly("privileged"),
         isOnly("conflict"),
         isOnly("idle"),
-        byTarget(),
-        slash < 0 || after == null ? "" : after.substring(0, slash),
-        Lists.number(slash < 0 || after == null ? after : after.substring(slash + 1), 0),
+        order(),
+        Lists.number(after, 0),
         limit);
   }
 
   /** A page of what a search finds. */
   Lists.Page<ItemShown> page(
       ItemSearch search, int limit, Function<ItemSearch, List<ItemShown>> found) {
-    return Lists.page(
-        found.apply(search),
-        limit,
-        each -> each,
-        each -> byTarget() ? each.target() + "~" + each.id() : String.valueOf(each.id()));
+    return Lists.page(found.apply(search), limit, each -> each, each -> String.valueOf(each.id()));
   }
 }

@@ -76,8 +76,11 @@ class ReviewsApi {
   /** What waits for whoever asks, in rounds that go on. */
   @ForEverybody
   @GetMapping("/reviews")
-  List<ReviewShown> mine(Actor actor) {
-    return views.mine(actor);
+  Lists.Page<ReviewShown> mine(
+      @RequestParam @Nullable String after,
+      @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
+      Actor actor) {
+    return Lists.part(views.mine(actor), after, limit, review -> String.valueOf(review.id()));
   }
 
   /** One review. */

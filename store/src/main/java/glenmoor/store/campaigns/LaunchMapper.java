@@ -12,9 +12,6 @@ public interface LaunchMapper {
   record ScopeRow(
       long roundId, String judged, String targetKey, String application, int risk, long mask) {}
 
-  /** The end of a stretch of people in the order of their names. */
-  record Mark(String searchName, Long id) {}
-
   /** One of those who are alike in some facts, and how many they are. */
   record Kind(Long id, Integer people) {}
 
@@ -27,7 +24,7 @@ public interface LaunchMapper {
    * @param round identity
    * @param asOf the moment
    * @param judged entitlement, package or account
-   * @param from after whom, in the order of names
+   * @param from after whom
    * @param to up to whom; null for all
    * @param scoped whether the people are those of {@code campaign_person}
    * @param person whom alone it is about; null for all
@@ -44,8 +41,8 @@ public interface LaunchMapper {
       long round,
       Instant asOf,
       String judged,
-      Mark from,
-      @Nullable Mark to,
+      long from,
+      @Nullable Long to,
       boolean scoped,
       @Nullable Long person,
       @Nullable Instant heldBefore,
@@ -56,7 +53,7 @@ public interface LaunchMapper {
       String watches,
       String rules,
       List<String> peers) {
-    public Launch between(Mark first, @Nullable Mark last) {
+    public Launch between(long first, @Nullable Long last) {
       return new Launch(
           round,
           asOf,
@@ -77,7 +74,7 @@ public interface LaunchMapper {
   }
 
   /** The end of the next stretch of so many people; null where fewer are left. */
-  @Nullable Mark mark(@Param("from") Mark from, @Param("skip") int skip);
+  @Nullable Long mark(@Param("from") long from, @Param("skip") int skip);
 
   /** Makes the table, of this connection alone, of what is given in a stretch of people. */
   void makeGiven();
