@@ -58,13 +58,13 @@ public final class Screenshots {
           Shot.of("today", "/"),
           Shot.of("people", "/people?department=Deck+%26+Navigation"),
           Shot.of("person", "/people/W-01007"),
-          Shot.of("person-dark", "/people/W-01007").dark(),
           Shot.of("run", "/people/W-00905?tab=runs"),
           Shot.of("flow", "/flow"),
           Shot.of("cut-off", "/cut-off/W-01010"),
           Shot.of("feed", "/feeds"),
           Shot.of("forecast", "/feeds?load=yes"),
-          Shot.of("applications", "/applications"),
+          Shot.of("review", "/reviews").by("rhona"),
+          Shot.of("round", "/campaigns").dark(),
           Shot.of("request", "/requests?tab=waiting").by("emre"),
           Shot.of("ledger", "/ledger?subject=kerrow"),
           Shot.of("held", "/held"),
@@ -211,6 +211,14 @@ public final class Screenshots {
             .first()
             .click();
         page.getByText("Step by step").waitFor();
+      }
+      if (shot.name().equals("review")) {
+        page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Judge")).last().click();
+        page.getByText("you have judged").waitFor();
+      }
+      if (shot.name().equals("round")) {
+        page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("open")).first().click();
+        page.getByText("Who is how far").waitFor();
       }
       if (shot.name().equals("held")) {
         page.getByText("2027-07.csv").first().click();
