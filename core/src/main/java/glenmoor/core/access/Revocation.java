@@ -68,16 +68,16 @@ public record Revocation(List<Grant> ended, List<CarveOut> carved) {
         lasting.stream()
             .filter(grant -> grant.target().equals(new Grant.Target.OfPackage(rolePackage)))
             .toList();
-    var elsewhere = new HashMap<String, Boolean>();
+    var elsewhere = new HashSet<String>();
     lasting.stream()
         .filter(grant -> !its.contains(grant))
-        .forEach(grant -> keys(grant, catalogue).forEach(key -> elsewhere.put(key, true)));
+        .forEach(grant -> elsewhere.addAll(keys(grant, catalogue)));
     var ended = its.stream().filter(grant -> grant.basis() != Basis.BIRTHRIGHT).toList();
     var carved =
         its.stream()
             .filter(grant -> grant.basis() == Basis.BIRTHRIGHT)
             .flatMap(grant -> keys(grant, catalogue).stream())
-            .filter(key -> !elsewhere.containsKey(key))
+            .filter(key -> !elsewhere.contains(key))
             .distinct()
             .map(key -> new CarveOut(key, CarveOut.EVERY_RULE))
             .toList();

@@ -24,7 +24,6 @@ import java.io.InputStream;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 
 /**
  * Ends rounds under a brake: what nobody has decided, and the closing rule would take from many
@@ -173,7 +172,7 @@ final class BrakedClosing implements HeldChanges.Releasing {
   public void dropped(Map<String, Object> details, String note, Actor actor) {
     var round = rounds.lock(round(details));
     if (round != null && round.state().equals(RoundState.OPEN.word())) {
-      rounds.extend(round.id(), Objects.requireNonNull(clock.instant()).plus(ONE_WEEK));
+      rounds.extend(round.id(), clock.instant().plus(ONE_WEEK));
     }
   }
 

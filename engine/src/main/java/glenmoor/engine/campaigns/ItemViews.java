@@ -201,14 +201,12 @@ public final class ItemViews {
           case DIRECT -> "given directly: %s".formatted(offer(by, catalogue));
           case DISCOVERED -> "found there and adopted";
         };
-    var more = bases.size() - 1;
-    return more == 0
+    return bases.size() == 1
         ? first
         : first
             + " (and %s)"
                 .formatted(
                     bases.stream()
-                        .skip(0)
                         .map(Basis::word)
                         .filter(word -> !row.givenBy().startsWith(word))
                         .reduce((one, other) -> one + ", " + other)

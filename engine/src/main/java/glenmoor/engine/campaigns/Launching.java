@@ -12,6 +12,7 @@ import glenmoor.core.campaigns.HoldingScope;
 import glenmoor.core.campaigns.RoundClock;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.core.conditions.Expressions.Condition;
+import glenmoor.core.conditions.HoldingCondition;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.ledger.LedgerEntry;
@@ -339,7 +340,7 @@ public final class Launching implements LongWork<Launching.Round> {
   }
 
   private static Map<String, Long> masks(
-      glenmoor.core.conditions.HoldingCondition condition, Judged judged, Catalogue catalogue) {
+      HoldingCondition condition, Judged judged, Catalogue catalogue) {
     try {
       return HoldingScope.of(condition, judged, catalogue);
     } catch (Unanswerable failed) {
