@@ -29,7 +29,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -342,12 +341,5 @@ public final class CampaignViews {
   public List<ItemViews.ItemShown> items(long id, ItemSearch search, Actor actor) {
     concerns.round(id, actor);
     return views.shown(items.search(search), actor);
-  }
-
-  /** What a definition that is not there any more was called. */
-  static String name(Catalogue catalogue, String key) {
-    return Optional.ofNullable(catalogue.defined().all(CampaignKind.class).get(key))
-        .map(Campaign::name)
-        .orElse(key);
   }
 }
