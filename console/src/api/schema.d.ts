@@ -3963,6 +3963,11 @@ export interface components {
       bars: components["schemas"]["Bar"][];
       name: string;
     };
+    LastUsed: {
+      /** Format: date-time */
+      at: string;
+      what: string;
+    };
     Left: {
       /** @description A whole number of 64 bits, as a text */
       operation: string;
@@ -4040,6 +4045,7 @@ export interface components {
       subjectFacts: components["schemas"]["SaidOf"][];
       team: components["schemas"]["TeamShare"];
       term: string;
+      used: components["schemas"]["LastUsed"][];
       yours: boolean;
     };
     Link: {
@@ -4314,7 +4320,10 @@ export interface components {
       direct: boolean;
       key: string;
       name: string;
+      /** Format: date-time */
+      nextReview?: string;
       open: boolean;
+      reviewedBy: string;
       route: string;
       term: string;
     };

@@ -2,11 +2,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
-import { useNow, useZone } from "../api/session";
+import { may, useNow, useSession, useZone } from "../api/session";
 import { isOpen, useWork } from "../api/work";
 import { WorkLine } from "../jobs/work-line";
 import { Badge } from "../parts/badge";
-import { Button } from "../parts/button";
+import { Button, ButtonLink } from "../parts/button";
 import { away, count, day } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
@@ -15,8 +15,12 @@ import { Rounds } from "./rounds";
 
 type Campaign = Schemas["CampaignListed"];
 
+/** With what the key of a campaign begins that an offer asks for. */
+const BY_OFFER = "offer.";
+
 /** Campaigns as they are defined, what goes on, and what was. */
 export function CampaignsPage() {
+  const { data: session } = useSession();
   const campaigns = useQuery({
     queryKey: ["campaigns"],
     queryFn: async () =>
@@ -28,7 +32,14 @@ export function CampaignsPage() {
   const open = campaigns.data.filter((each) => each.open);
   return (
     <>
-      <Title strong="Campaigns">
+      <Title
+        strong="Campaigns"
+        actions={
+          may(session, "load-definitions") && (
+            <ButtonLink to="/definitions/campaign/new">Write a campaign</ButtonLink>
+          )
+        }
+      >
         {open.length === 0 ? "none goes on" : count(open.length, "goes on", "go on")}
       </Title>
       {campaigns.data.length === 0 ? (
@@ -38,7 +49,7 @@ export function CampaignsPage() {
       ) : (
         <ul className="mt-5 border-t border-rule">
           {campaigns.data.map((campaign) => (
-            <OneCampaign key={campaign.key} campaign={campaign} />
+            <OneCampaign key={campaign.key} campaign={campaign} written={may(session, "see-definitions")} />
           ))}
         </ul>
       )}
@@ -48,7 +59,14 @@ export function CampaignsPage() {
   );
 }
 
-function OneCampaign({ campaign }: { campaign: Campaign }) {
+/** Where it is written: a definition of its own, or the offer that asks for it. */
+function definitionOf(campaign: Campaign): string {
+  return campaign.key.startsWith(BY_OFFER)
+    ? `/definitions/offer/${campaign.key.slice(BY_OFFER.length)}`
+    : `/definitions/campaign/${campaign.key}`;
+}
+
+function OneCampaign({ campaign, written }: { campaign: Campaign; written: boolean }) {
   const zone = useZone();
   const now = useNow();
   const queries = useQueryClient();
@@ -76,10 +94,14 @@ function OneCampaign({ campaign }: { campaign: Campaign }) {
     <li className="border-b border-rule py-3">
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
         <div className="min-w-72 grow">
-          <span className="font-bold">{campaign.name}</span>
+          <span className="font-bold">
+            {written ? <Link to={definitionOf(campaign)}>{campaign.name}</Link> : campaign.name}
+          </span>
           <p className="text-dense text-muted">
-            {campaign.judged.map((each) => each.replace("-", " ")).join(", ")}, judged by {campaign.reviewers}{" "}
-            within {campaign.days} days; undecided:{" "}
+            {campaign.key.startsWith(BY_OFFER)
+              ? "what the offer gave"
+              : campaign.judged.map((each) => each.replace("-", " ")).join(", ")}
+            , judged by {campaign.reviewers} within {campaign.days} days; undecided:{" "}
             {campaign.closing === "owner" ? "goes to owners" : campaign.closing}
           </p>
           <p className="text-dense text-muted">

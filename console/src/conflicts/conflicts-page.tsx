@@ -5,7 +5,7 @@ import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
 import { may, useSession, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
-import { Button } from "../parts/button";
+import { Button, ButtonLink } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { count, day, lastDay } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -37,11 +37,16 @@ export function ConflictsPage() {
       <Title
         strong="Conflicts"
         actions={
-          may(session, "exempt") && (
-            <Button disabled={scan.isPending} onClick={() => scan.mutate()}>
-              Look now
-            </Button>
-          )
+          <>
+            {may(session, "load-definitions") && (
+              <ButtonLink to="/definitions/conflict-rule/new">Write a rule</ButtonLink>
+            )}
+            {may(session, "exempt") && (
+              <Button disabled={scan.isPending} onClick={() => scan.mutate()}>
+                Look now
+              </Button>
+            )}
+          </>
         }
       >
         {open === 0 && exempt === 0
@@ -49,7 +54,7 @@ export function ConflictsPage() {
           : `${count(open, "is open", "are open")}, ${count(exempt, "is allowed", "are allowed")} for a while`}
       </Title>
       {scan.error && <Fault problem={scan.error} />}
-      <MatrixOf matrix={matrix.data} />
+      <MatrixOf matrix={matrix.data} written={may(session, "see-definitions")} />
       <Heading aside="the last found first">One by one</Heading>
       <List rules={matrix.data.rules} />
     </div>
@@ -57,7 +62,7 @@ export function ConflictsPage() {
 }
 
 /** Rules down, groups across; the more there are, the darker the ink, and the number is printed. */
-function MatrixOf({ matrix }: { matrix: Schemas["Matrix"] }) {
+function MatrixOf({ matrix, written }: { matrix: Schemas["Matrix"]; written: boolean }) {
   const groups = [...new Set(matrix.cells.map((each) => each.group))].sort();
   if (groups.length === 0) return null;
   const most = Math.max(1, ...matrix.cells.map((each) => each.open + each.exempt));
@@ -79,7 +84,9 @@ function MatrixOf({ matrix }: { matrix: Schemas["Matrix"] }) {
         <tbody>
           {rules.map((rule) => (
             <tr key={rule.key} className="border-t border-rule">
-              <th className="py-1 pr-6 text-left font-normal">{rule.name}</th>
+              <th className="py-1 pr-6 text-left font-normal">
+                {written ? <Link to={`/definitions/conflict-rule/${rule.key}`}>{rule.name}</Link> : rule.name}
+              </th>
               {groups.map((group) => (
                 <Cell
                   key={group}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useParams, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
+import { templates } from "../campaigns/templates";
 import { Fault, Waiting } from "../parts/states";
 import { Editor } from "./editor";
 
@@ -23,6 +24,7 @@ export function DefinitionPage() {
     <Editor
       key={`${kind} ${key}`}
       kind={kind}
+      saved={!fresh}
       before={asked.data?.text ?? exampleOf(kind, query.get("portfolio"))}
     />
   );
@@ -75,6 +77,17 @@ stages:
   otherwise: managers-manager
   nudge: 3 days
   lapse: 7 days
+`,
+  campaign: templates[0]?.text ?? "",
+  "conflict-rule": `conflict-rule: a-new-rule
+name: Do both
+risk: What somebody could do who holds both, in plain words
+sides:
+- application/one-right
+- application/another
+exempt: 30 days
+controls:
+- Somebody else looks through what they do, each week
 `,
   playbook: `playbook: a-new-playbook
 name: A new playbook

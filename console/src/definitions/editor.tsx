@@ -4,6 +4,8 @@ import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { may, useSession, type Permission } from "../api/session";
 import { isOpen, useWork, type Work } from "../api/work";
+import { Templates } from "../campaigns/templates-choice";
+import { RuleDraft } from "../conflicts/rule-draft";
 import { GroupPages } from "../frame/group-pages";
 import { WorkLine } from "../jobs/work-line";
 import { LetterDraft } from "../letters/letter-draft";
@@ -45,7 +47,7 @@ export function nameIn(text: string): string {
 }
 
 /** Writes a definition: what is wrong stands at its line while it is written, and what it would do beside. */
-export function Editor({ kind, before }: { kind: string; before: string }) {
+export function Editor({ kind, before, saved }: { kind: string; before: string; saved: boolean }) {
   const { data: session } = useSession();
   const queries = useQueryClient();
   const [text, setText] = useState(before);
@@ -97,6 +99,8 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
         <span className="font-mono">{key ? `${kind}: ${key}` : kind}</span>
         {kind === "letter" && <Link to="/letters?tab=templates">All letters</Link>}
         {kind === "playbook" && <Link to="/playbooks">All playbooks</Link>}
+        {kind === "campaign" && <Link to="/campaigns">All campaigns</Link>}
+        {kind === "conflict-rule" && <Link to="/conflicts">All conflicts</Link>}
         {portfolio && <Link to={`/portfolios/${portfolio}`}>Its portfolio</Link>}
       </div>
       <div className="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2">
@@ -152,7 +156,9 @@ export function Editor({ kind, before }: { kind: string; before: string }) {
           )}
         </div>
         <div className="min-w-0">
+          {kind === "campaign" && !saved && <Templates take={setText} />}
           {kind === "letter" && key && <LetterDraft letter={key} text={settled} good={good} />}
+          {kind === "conflict-rule" && key && <RuleDraft rule={key} text={settled} good={good} />}
           {kind === "offer" && key && <OfferDraft offer={key} text={settled} good={good} />}
           {kind === "playbook" && key && <PlaybookDraft playbook={key} text={settled} good={good} />}
           {key && before && <Versions kind={kind} definition={key} take={setText} />}

@@ -7,6 +7,7 @@ import { useZone } from "../api/session";
 import { Button } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { Field } from "../parts/field";
+import { GroupBars } from "../parts/group-bars";
 import { count, day, lastDay } from "../parts/moments";
 import { PersonChoice } from "../parts/person-choice";
 import { Empty, Fault, Waiting } from "../parts/states";
@@ -46,29 +47,13 @@ export function PackagePage() {
         {portfolio.data.builds && <Link to={`/definitions/package/${rolePackage}`}>Change it</Link>}
       </p>
       <p className="mt-2">{found.purpose}</p>
-      {across.data.groups.length > 0 && <Across across={across.data} />}
+      {across.data.groups.length > 0 && (
+        <GroupBars groupedBy={across.data.groupedBy} groups={across.data.groups} />
+      )}
       {portfolio.data.gives && direct.length > 0 && <Give offers={direct} />}
       <Heading aside="and how it came to them">Who has it</Heading>
       <Holders portfolio={key} rolePackage={rolePackage} />
     </>
-  );
-}
-
-/** How many have it, by what groups people here, as lengths of one line each. */
-function Across({ across }: { across: Schemas["HeldAcross"] }) {
-  const most = Math.max(1, ...across.groups.map((each) => each.people));
-  return (
-    <section aria-label={`By ${across.groupedBy}`} className="mt-4 max-w-3xl">
-      {across.groups.slice(0, 12).map((each) => (
-        <div key={each.value} className="grid grid-cols-[minmax(9rem,14rem)_1fr] items-center">
-          <span className="truncate py-0.5 pr-3 text-dense">{each.value || `no ${across.groupedBy}`}</span>
-          <span className="flex items-center gap-2">
-            <span className="h-3 bg-info" style={{ width: `${(each.people / most) * 85}%` }} aria-hidden />
-            <span className="text-dense">{each.people}</span>
-          </span>
-        </div>
-      ))}
-    </section>
   );
 }
 

@@ -3,7 +3,8 @@ import { Link, useParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { Badge } from "../parts/badge";
 import { ButtonLink } from "../parts/button";
-import { count } from "../parts/moments";
+import { useZone } from "../api/session";
+import { count, day } from "../parts/moments";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { givesOf } from "./words";
@@ -64,6 +65,7 @@ function Package({
   portfolio: string;
   builds: boolean;
 }) {
+  const zone = useZone();
   return (
     <li className="grid gap-x-8 gap-y-1 border-b border-rule py-3 lg:grid-cols-[1fr_minmax(20rem,30rem)]">
       <div>
@@ -102,6 +104,12 @@ function Package({
               </span>
             </p>
             <p className="font-mono break-words text-muted">{offer.audience || "for everybody"}</p>
+            {offer.reviewedBy && (
+              <p className="text-muted">
+                reviewed by {offer.reviewedBy}
+                {offer.nextReview ? `, next from ${day(offer.nextReview, zone)}` : ""}
+              </p>
+            )}
           </li>
         ))}
       </ul>

@@ -100,6 +100,11 @@ function LineOf({ line, alone }: { line: Line; alone: boolean }) {
             </p>
           )}
           {line.yours && line.holds.length > 0 && <p>They have already: {line.holds.join(", ")}</p>}
+          {line.used.map((each) => (
+            <p key={each.what}>
+              {each.what} last used {day(each.at, zone)}
+            </p>
+          ))}
           {line.givenFrom && (
             <p className="text-success">
               given from {day(line.givenFrom, zone)}

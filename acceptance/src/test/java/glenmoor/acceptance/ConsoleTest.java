@@ -15,6 +15,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.CompletableFuture;
 import java.util.zip.ZipFile;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
@@ -102,12 +103,20 @@ class ConsoleTest {
   @Test
   @Order(1)
   void no_page_has_a_serious_barrier_in_the_light_or_the_dark() {
+    var half = PAGES.size() / 2;
+    // Two browsers beside each other: half of the time is waiting for pages to come to rest.
+    var beside = CompletableFuture.runAsync(() -> noBarriers(PAGES.subList(0, half)));
+    noBarriers(PAGES.subList(half, PAGES.size()));
+    beside.join();
+  }
+
+  private static void noBarriers(List<String> addresses) {
     asSomebody(
         "isa",
         ColorScheme.LIGHT,
         1280,
         page -> {
-          for (var address : PAGES) {
+          for (var address : addresses) {
             page.navigate(address);
             page.locator("h1").first().waitFor();
             page.waitForTimeout(400);
@@ -154,6 +163,39 @@ class ConsoleTest {
           page.getByText("It is in force", new Page.GetByTextOptions().setExact(true)).waitFor();
           page.navigate("/letters?tab=templates");
           page.getByText("Harbour day").waitFor();
+        });
+  }
+
+  @Test
+  @Order(2)
+  void a_rule_says_who_would_break_it_and_every_template_of_a_campaign_is_right_as_it_stands() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/definitions/conflict-rule/new");
+          var text = page.getByLabel("The definition, as YAML");
+          page.getByText("things are wrong").waitFor();
+          text.fill(
+              "conflict-rule: crew-and-crew\nname: Be crew, twice\nrisk: A rule that most break.\nsides:\n- directory/crew\n- directory/terminals\nexempt: 9 days\n");
+          page.getByText("would be in conflict once it is in force").waitFor();
+          noBarriers(page, "a rule that is tried");
+          page.navigate("/definitions/campaign/new");
+          page.getByText("added, not loaded yet").waitFor();
+          var choice =
+              page.getByRole(AriaRole.COMBOBOX, new Page.GetByRoleOptions().setName("Template"));
+          choice.click();
+          var names = page.getByRole(AriaRole.OPTION).allInnerTexts().stream().skip(1).toList();
+          assertThat(names).hasSizeGreaterThan(4);
+          page.keyboard().press("Escape");
+          for (var name : names) {
+            choice.click();
+            page.getByRole(AriaRole.OPTION, new Page.GetByRoleOptions().setName(name)).click();
+            page.getByText("added, not loaded yet").waitFor();
+            assertThat(page.getByText("wrong").count()).as(name).isZero();
+          }
+          noBarriers(page, "a campaign that is written");
         });
   }
 

@@ -62,13 +62,14 @@ public final class PackagesCommand extends Group {
     }
     for (var offer : each.path("offers")) {
       said.add(
-          "  offer %s: %s, %s%s%s"
+          "  offer %s: %s, %s%s%s%s"
               .formatted(
                   offer.path("key").asString(),
                   offer.path("route").asString(),
                   offer.path("term").asString(),
                   offer.path("direct").asBoolean() ? ", given directly too" : "",
-                  offer.path("open").asBoolean() ? "" : ", closed"));
+                  offer.path("open").asBoolean() ? "" : ", closed",
+                  PortfoliosCommand.reviewed(offer)));
     }
     output.one(found, said);
   }

@@ -58,15 +58,25 @@ public final class PortfoliosCommand extends Group {
                   joined(each.path("gives"), PortfoliosCommand::name)));
       for (var offer : each.path("offers")) {
         said.add(
-            "  offer %s: %s, %s%s"
+            "  offer %s: %s, %s%s%s"
                 .formatted(
                     offer.path("key").asString(),
                     offer.path("route").asString(),
                     offer.path("term").asString(),
-                    offer.path("open").asBoolean() ? "" : ", closed"));
+                    offer.path("open").asBoolean() ? "" : ", closed",
+                    reviewed(offer)));
       }
     }
     output.one(portfolio, said);
+  }
+
+  /** How what an offer gave is looked through, where it is. */
+  static String reviewed(JsonNode offer) {
+    var by = offer.path("reviewedBy").asString("");
+    var next = offer.path("nextReview").asString("");
+    return by.isEmpty()
+        ? ""
+        : ", reviewed by " + by + (next.isEmpty() ? "" : " from " + next.substring(0, 10));
   }
 
   private static String name(JsonNode each) {

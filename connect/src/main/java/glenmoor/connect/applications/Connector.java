@@ -62,6 +62,7 @@ public interface Connector extends AutoCloseable {
    * @param container where it stands, below where all accounts are; empty without containers
    * @param worker the worker number it carries, empty if none
    * @param attributes those that are mapped and not empty
+   * @param lastUsed when it was last used; null where the application does not tell
    */
   record Seen(
       String reference,
@@ -70,7 +71,8 @@ public interface Connector extends AutoCloseable {
       String container,
       String worker,
       boolean enabled,
-      SortedMap<String, String> attributes) {}
+      SortedMap<String, String> attributes,
+      @Nullable Instant lastUsed) {}
 
   /** That an account holds a right; {@code kind} is group or role. */
   record Membership(String reference, String kind, String technicalName) {}

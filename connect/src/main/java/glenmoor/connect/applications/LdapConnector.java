@@ -48,6 +48,7 @@ final class LdapConnector implements Connector {
           "name-attribute",
           "lock-attribute",
           "lock-value",
+          "last-used",
           "member-attribute",
           "group-class",
           "object-classes",
@@ -72,7 +73,11 @@ final class LdapConnector implements Connector {
     lockValue = settings.text("lock-value", "000001010000Z");
     listing =
         new LdapListing(
-            directory, groups, objectClasses.getLast(), application.attributes().keySet());
+            directory,
+            groups,
+            objectClasses.getLast(),
+            application.attributes().keySet(),
+            settings.text("last-used", ""));
   }
 
   @Override

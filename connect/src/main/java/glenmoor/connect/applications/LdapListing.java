@@ -5,15 +5,19 @@ import com.unboundid.ldap.sdk.Filter;
 import com.unboundid.ldap.sdk.LDAPException;
 import com.unboundid.ldap.sdk.SearchResultEntry;
 import com.unboundid.ldap.sdk.SearchScope;
+import com.unboundid.util.StaticUtils;
 import glenmoor.connect.applications.Connector.CannotRead;
 import glenmoor.connect.applications.Connector.Membership;
 import glenmoor.connect.applications.Connector.Seen;
+import java.text.ParseException;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.Objects;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 
 /** Lists what a directory has: accounts and, group by group, who is in them. */
 final class LdapListing {
@@ -21,17 +25,24 @@ final class LdapListing {
   private final LdapGroups groups;
   private final String objectClass;
   private final Collection<String> mapped;
+  private final String lastUsed;
 
   /**
    * @param objectClass what an entry is that is an account although it carries no worker number
    * @param mapped the attributes to read
+   * @param lastUsed the attribute that tells of the last use; empty for none
    */
   LdapListing(
-      LdapDirectory directory, LdapGroups groups, String objectClass, Collection<String> mapped) {
+      LdapDirectory directory,
+      LdapGroups groups,
+      String objectClass,
+      Collection<String> mapped,
+      String lastUsed) {
     this.directory = directory;
     this.groups = groups;
     this.objectClass = objectClass;
     this.mapped = mapped;
+    this.lastUsed = lastUsed;
   }
 
   void accounts(Consumer<Seen> each) {
@@ -42,6 +53,9 @@ final class LdapListing {
             directory.keyAttribute(),
             directory.lockAttribute(),
             LdapDirectory.UUID));
+    if (!lastUsed.isEmpty()) {
+      read.add(lastUsed);
+    }
     directory.pages(
         directory.base(),
         SearchScope.SUB,
@@ -67,7 +81,17 @@ final class LdapListing {
         container(entry),
         Objects.requireNonNullElse(entry.getAttributeValue(directory.keyAttribute()), ""),
         !entry.hasAttribute(directory.lockAttribute()),
-        attributes);
+        attributes,
+        lastUsed.isEmpty() ? null : moment(entry.getAttributeValue(lastUsed)));
+  }
+
+  /** Generalized time (RFC 4517, section 3.3.13); what is none tells nothing. */
+  private static @Nullable Instant moment(@Nullable String value) {
+    try {
+      return value == null ? null : StaticUtils.decodeGeneralizedTime(value).toInstant();
+    } catch (ParseException unreadable) {
+      return null;
+    }
   }
 
   /** Names are compared in their normal form (RFC 4514; RFC 4517, section 4.2.15). */

@@ -31,7 +31,7 @@ import java.util.function.UnaryOperator;
  */
 final class ScimConnector implements Connector {
   /** All settings there are. */
-  static final Set<String> SETTINGS = Set.of("url", "token-file", "join", "make");
+  static final Set<String> SETTINGS = Set.of("url", "token-file", "join", "make", "last-used");
 
   private final Application application;
   private final ScimService service;
@@ -54,7 +54,8 @@ final class ScimConnector implements Connector {
     service =
         new ScimService(new ScimHttp(settings.address("url"), settings.secretFrom("token-file")));
     members = new ScimMembers(service, settings.text("make", "no").equals("yes"));
-    listing = new ScimListing(service, application.attributes().keySet());
+    listing =
+        new ScimListing(service, application.attributes().keySet(), settings.text("last-used", ""));
     joinsByName = settings.text("join", "externalId").equals("userName");
     strays = new ScimStrays(service, joinsByName);
   }

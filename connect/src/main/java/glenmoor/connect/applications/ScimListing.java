@@ -5,23 +5,30 @@ import glenmoor.connect.applications.Connector.CannotRead;
 import glenmoor.connect.applications.Connector.Membership;
 import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.connect.applications.ScimHttp.Failed;
+import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 
 /** Lists what a SCIM service has: users with their roles, and groups with their members. */
 final class ScimListing {
   private final ScimService service;
   private final Collection<String> mapped;
+  private final String lastUsed;
 
   /**
    * @param mapped the attributes to read
+   * @param lastUsed the attribute that tells of the last use; empty for none
    */
-  ScimListing(ScimService service, Collection<String> mapped) {
+  ScimListing(ScimService service, Collection<String> mapped, String lastUsed) {
     this.service = service;
     this.mapped = mapped;
+    this.lastUsed = lastUsed;
   }
 
   void accounts(Consumer<Seen> each) {
@@ -48,7 +55,17 @@ final class ScimListing {
         "",
         user.path("externalId").asText(""),
         user.path("active").asBoolean(true),
-        attributes);
+        attributes,
+        lastUsed.isEmpty() ? null : moment(ScimAttributes.get(user, lastUsed)));
+  }
+
+  /** A moment (RFC 7643, section 2.3.5); what is none tells nothing. */
+  private static @Nullable Instant moment(String value) {
+    try {
+      return OffsetDateTime.parse(value).toInstant();
+    } catch (DateTimeParseException unreadable) {
+      return null;
+    }
   }
 
   /**

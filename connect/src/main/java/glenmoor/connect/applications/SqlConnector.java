@@ -5,6 +5,13 @@ import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.core.provisioning.ProvisioningCommand;
+import java.sql.Date;
+import java.sql.Timestamp;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.OffsetDateTime;
+import java.time.ZoneOffset;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
@@ -29,6 +36,7 @@ import org.springframework.dao.DuplicateKeyException;
 final class SqlConnector implements Connector {
   private final Application application;
   private final SqlDatabase database;
+  private final String lastUsed;
 
   /** What is found cannot be taken for the account's own. */
   private static final class NotOurs extends RuntimeException {
@@ -50,6 +58,7 @@ final class SqlConnector implements Connector {
   SqlConnector(Application application, Settings settings) {
     this.application = application;
     database = new SqlDatabase(application, settings);
+    lastUsed = settings.text("last-used", "");
   }
 
   @Override
@@ -241,6 +250,19 @@ final class SqlConnector implements Connector {
     return Objects.toString(row.get(column), "");
   }
 
+  /** A moment as a database gives it, in UTC where it names no zone; what is none tells nothing. */
+  private static @Nullable Instant moment(@Nullable Object value) {
+    return switch (value) {
+      case null -> null;
+      case Timestamp at -> at.toLocalDateTime().toInstant(ZoneOffset.UTC);
+      case LocalDateTime at -> at.toInstant(ZoneOffset.UTC);
+      case OffsetDateTime at -> at.toInstant();
+      case Date day -> day.toLocalDate().atStartOfDay(ZoneOffset.UTC).toInstant();
+      case LocalDate day -> day.atStartOfDay(ZoneOffset.UTC).toInstant();
+      default -> null;
+    };
+  }
+
   private static boolean yes(@Nullable Object value) {
     return switch (value) {
       case null -> false;
@@ -283,7 +305,8 @@ final class SqlConnector implements Connector {
                     "",
                     user.worker(),
                     user.enabled(),
-                    user.attributes()));
+                    user.attributes(),
+                    lastUsed.isEmpty() ? null : moment(row.get(lastUsed))));
           });
       return true;
     });

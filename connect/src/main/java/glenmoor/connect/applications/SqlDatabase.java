@@ -34,7 +34,7 @@ import org.springframework.jdbc.core.namedparam.NamedParameterJdbcTemplate;
 final class SqlDatabase implements AutoCloseable {
   /** All settings there are. */
   static final Set<String> SETTINGS =
-      Set.of("url", "user", "password-file", "trust-file", "statements");
+      Set.of("url", "user", "password-file", "trust-file", "statements", "last-used");
 
   /** What has to be given, with what it is for. */
   private static final Map<String, String> NEEDED =

@@ -244,7 +244,8 @@ public final class FilesConnector implements Connector {
                 "",
                 row.worker(),
                 row.state().equals("enabled"),
-                row.attributes()));
+                row.attributes(),
+                null));
       }
     }
   }

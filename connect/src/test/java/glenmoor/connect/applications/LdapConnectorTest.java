@@ -18,12 +18,14 @@ import glenmoor.core.provisioning.Outcome;
 import glenmoor.core.provisioning.ProvisioningCommand;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -278,6 +280,36 @@ class LdapConnectorTest {
     var in = new ArrayList<Membership>();
     connector.memberships(in::add);
     assertThat(in).contains(new Membership(own.reference(), "group", "crew"));
+  }
+
+  @Test
+  void a_directory_tells_when_somebody_last_signed_in() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    var settings = Testbed.directorySettings();
+    settings.put("last-used", "pwdLastSuccess");
+    try (var telling = Testbed.open(Testbed.application("ldap", settings, "cn", "sn", "title"))) {
+      assertThat(lastUsed(telling)).as("nobody was there yet").isNull();
+      // A passcode that is set is tried, and the directory takes that for a sign-in.
+      confirmed(new ProvisioningCommand.SetPassword("tide-7731-quay"));
+      var before = Instant.now().minusSeconds(2);
+      assertThat(canBind("tide-7731-quay")).isTrue();
+      assertThat(lastUsed(telling)).isAfter(before);
+    }
+    assertThat(lastUsed(connector)).as("where it is not asked for").isNull();
+    settings.put("last-used", "title");
+    try (var wrong = Testbed.open(Testbed.application("ldap", settings, "cn", "sn", "title"))) {
+      assertThat(lastUsed(wrong)).as("what is no moment tells nothing").isNull();
+    }
+  }
+
+  private @Nullable Instant lastUsed(Connector from) {
+    var seen = new ArrayList<Seen>();
+    from.list(seen::add);
+    return seen.stream()
+        .filter(each -> each.worker().equals(worker))
+        .findFirst()
+        .orElseThrow()
+        .lastUsed();
   }
 
   @Test

@@ -18,6 +18,7 @@ import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -43,6 +44,10 @@ class ScimConnectorTest {
   }
 
   private Connector connector(String token) {
+    return connector(token, "");
+  }
+
+  private Connector connector(String token, String lastUsed) {
     return Testbed.open(
         Testbed.application(
             "scim",
@@ -50,7 +55,9 @@ class ScimConnectorTest {
                 "url",
                 "http://127.0.0.1:" + application.port() + "/scim/v2",
                 "token-file",
-                directory.resolve(token).toString()),
+                directory.resolve(token).toString(),
+                "last-used",
+                lastUsed),
             "displayName",
             "name.givenName",
             "emails"));
@@ -298,6 +305,26 @@ class ScimConnectorTest {
     assertThat(seen).extracting(Seen::worker).doesNotHaveDuplicates().hasSize(230);
     failureMode("{\"mode\":\"down\"}");
     assertThatThrownBy(() -> connector.list(seen::add)).isInstanceOf(Connector.CannotRead.class);
+  }
+
+  @Test
+  void an_application_tells_of_the_last_use_in_an_attribute_of_its_own() throws Exception {
+    confirmed(create("una", AccountState.ENABLED));
+    var id = user().path("id").asString();
+    try (var telling = connector("token", "nickName")) {
+      for (var told : List.of("", "2027-02-14T08:15:00Z", "yesterday")) {
+        send(
+            "/scim/v2/Users/" + id,
+            "{\"schemas\":[\"urn:ietf:params:scim:api:messages:2.0:PatchOp\"],\"Operations\":[{\"op\":\"replace\",\"path\":\"nickName\",\"value\":\"%s\"}]}"
+                .formatted(told),
+            "PATCH");
+        var seen = new ArrayList<Seen>();
+        telling.list(seen::add);
+        assertThat(seen.getFirst().lastUsed())
+            .as(told)
+            .isEqualTo(told.endsWith("Z") ? Instant.parse(told) : null);
+      }
+    }
   }
 
   @Test

@@ -14,6 +14,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -279,6 +280,30 @@ class SqlConnectorTest {
     assertThatThrownBy(
             () -> Testbed.open(Testbed.application("sql", settings(Map.of("finds", "select 1")))))
         .hasMessageContaining("finds");
+  }
+
+  @Test
+  void a_column_tells_of_the_last_use() throws Exception {
+    run("alter table users add column seen datetime");
+    run(
+        "insert into users (login, active, seen) values ('a', 1, '2027-02-14 08:15:00'), ('b', 1, null)");
+    var settings =
+        settings(
+            Map.of(
+                "list",
+                "select id, login as name, staff_no as worker, active as enabled, full_name, trade, seen as last_seen, login as no_moment from users order by id"));
+    for (var column : List.of("last_seen", "no_moment", "no_column")) {
+      settings.put("last-used", column);
+      try (var telling = Testbed.open(Testbed.application("sql", settings, "full_name", "trade"))) {
+        var seen = new ArrayList<Seen>();
+        telling.list(seen::add);
+        assertThat(seen)
+            .as(column)
+            .extracting(Seen::lastUsed)
+            .containsExactly(
+                column.equals("last_seen") ? Instant.parse("2027-02-14T08:15:00Z") : null, null);
+      }
+    }
   }
 
   @Test

@@ -11,6 +11,7 @@ import java.util.Set;
  * What is looked through from time to time, and by whom. One playing of it is a round.
  *
  * @param judged what an item is
+ * @param offered the offer whose holders are looked through; nothing where it is about no one offer
  * @param people whose holdings; nothing for everybody's
  * @param holdings which of them; nothing for all
  * @param heldDays only what was there for at least so many days; 0 for all
@@ -35,6 +36,7 @@ public record Campaign(
     String key,
     String name,
     Set<Judged> judged,
+    Optional<Offered> offered,
     Optional<Condition> people,
     Optional<HoldingCondition> holdings,
     int heldDays,
@@ -53,6 +55,14 @@ public record Campaign(
     String waitsLetter,
     String lateLetter,
     String revokedLetter) {
+  /**
+   * With what the keys of campaigns begin that offers ask for; no other campaign has such a key.
+   */
+  public static final String OF_OFFER = "offer.";
+
+  /** An offer, and the package that it gives. */
+  public record Offered(String offer, String rolePackage) {}
+
   /** What an item is. */
   public enum Judged {
     ENTITLEMENTS("entitlements", "entitlement"),

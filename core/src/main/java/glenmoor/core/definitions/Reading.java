@@ -181,6 +181,15 @@ public final class Reading {
     };
   }
 
+  /** The fields under a key; a text that stands there alone is the value of one of them. */
+  public Reading inside(String key, String alone) {
+    if (!(body.fields().get(key) instanceof Tree.Text text)) {
+      return inside(key);
+    }
+    read.add(key);
+    return new Reading(new Tree.Fields(text.place(), Map.of(alone, text)), problems);
+  }
+
   public Reading inside(String key) {
     var fields = new LinkedHashMap<>(map(key));
     return new Reading(new Tree.Fields(place(key), fields), problems);

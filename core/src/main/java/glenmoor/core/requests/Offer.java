@@ -1,5 +1,6 @@
 package glenmoor.core.requests;
 
+import glenmoor.core.campaigns.Campaign;
 import glenmoor.core.conditions.Expressions.Condition;
 import java.util.List;
 import java.util.Optional;
@@ -18,6 +19,7 @@ import java.util.Set;
  * @param askedAnewDays how many days they keep it after a move while it is asked for anew
  * @param extendable whether it can be asked for longer before it ends
  * @param endingLetter the letter that tells somebody that it ends soon; empty for none
+ * @param review how what it gave is looked through from time to time; nothing for not at all
  * @param tells who is told, beside people, of what becomes of it
  */
 public record Offer(
@@ -37,6 +39,7 @@ public record Offer(
     int askedAnewDays,
     boolean extendable,
     String endingLetter,
+    Optional<Campaign> review,
     List<Telling> tells) {
   /** What becomes of what somebody has when they move. */
   public enum OnMove {

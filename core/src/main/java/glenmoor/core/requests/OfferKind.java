@@ -6,6 +6,8 @@ import glenmoor.core.access.RolePackage;
 import glenmoor.core.access.RolePackageKind;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
+import glenmoor.core.campaigns.Campaign;
+import glenmoor.core.campaigns.CampaignReading;
 import glenmoor.core.conditions.Compiling;
 import glenmoor.core.conditions.Expressions.Condition;
 import glenmoor.core.definitions.Concern;
@@ -47,7 +49,7 @@ public final class OfferKind implements DefinitionKind<Offer> {
 
   @Override
   public Set<String> refersTo() {
-    return Set.of("channel", "fact", "letter", "package", "portfolio", "route", "source");
+    return Set.of("channel", "fact", "letter", "package", "portfolio", "route", "source", "team");
   }
 
   /** Only an offer that ends with its audience takes part in planning. */
@@ -90,6 +92,7 @@ public final class OfferKind implements DefinitionKind<Offer> {
     var term = term(reading);
     var askers = askers(reading);
     var onMove = reading.choice("on-move", OnMove.KEEP, OnMove::word);
+    var name = reading.text("name", rolePackage.map(RolePackage::name).orElse(key));
     var ahead = reading.days("starts-ahead", USUAL_AHEAD);
     if (ahead > MOST_AHEAD) {
       reading.problem(
@@ -98,7 +101,7 @@ public final class OfferKind implements DefinitionKind<Offer> {
     return Optional.of(
         new Offer(
             key,
-            reading.text("name", rolePackage.map(RolePackage::name).orElse(key)),
+            name,
             rolePackage.map(RolePackage::key).orElse(""),
             audience,
             askers,
@@ -115,7 +118,22 @@ public final class OfferKind implements DefinitionKind<Offer> {
             askedAnew(onMove, reading),
             reading.oneOf("extend", "yes", List.of("yes", "no")).equals("yes"),
             LetterKind.named("ending-letter", reading, known),
+            review(key, name, rolePackage, reading, known),
             tells(reading, known)));
+  }
+
+  private static Optional<Campaign> review(
+      String key, String name, Optional<RolePackage> rolePackage, Reading reading, Defined known) {
+    if (!reading.has("review")) {
+      return Optional.empty();
+    }
+    var review = reading.inside("review", "rhythm");
+    var campaign =
+        rolePackage.flatMap(gives -> CampaignReading.ofOffer(key, name, gives, review, known));
+    if (rolePackage.isPresent()) {
+      review.finish();
+    }
+    return campaign;
   }
 
   private static int askedAnew(OnMove onMove, Reading reading) {

@@ -20,7 +20,7 @@ import java.util.Optional;
  */
 public record Used(String account, String worker, String entitlement, Instant at) {
   /** Clocks of applications may be off by so much. */
-  private static final Duration AHEAD = Duration.ofHours(1);
+  public static final Duration AHEAD = Duration.ofHours(1);
 
   /** What is told of one use, or what is wrong with it. */
   public sealed interface Read {

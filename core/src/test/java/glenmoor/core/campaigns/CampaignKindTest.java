@@ -8,11 +8,13 @@ import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.campaigns.Campaign.Judged;
 import glenmoor.core.definitions.Problem;
+import glenmoor.core.requests.Campaigns;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Objects;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -68,6 +70,45 @@ class CampaignKindTest {
             ? read("campaign", "one", "reviewers", value).problems()
             : read("campaign", "one", "reviewers", "line-managers", key, value).problems();
     assertThat(problems).extracting(Problem::sentence).anyMatch(each -> each.contains(says));
+  }
+
+  private static Catalogue.Result offering(Object review) {
+    var documents = new ArrayList<>(SkerryLine.documents());
+    documents.add(map("route", "manager", "stages", List.of(map("ask", "line-manager"))));
+    documents.add(map("offer", "one", "package", "deck", "route", "manager", "review", review));
+    return SkerryLine.read(documents);
+  }
+
+  @Test
+  void an_offer_is_reviewed_by_a_campaign_of_its_own() {
+    var offers = offering("quarterly").catalogue().orElseThrow();
+    var campaign = Objects.requireNonNull(Campaigns.of(offers.defined()).get("offer.one"));
+    assertThat(campaign.judged()).containsExactly(Judged.PACKAGES);
+    assertThat(campaign.reviewers()).isEqualTo(new Reviewers.LineManagers());
+    assertThat(campaign.offered()).contains(new Campaign.Offered("one", "deck"));
+    var told =
+        offering(map("rhythm", "0 6 1 3 *", "days", "21 days", "reviewers", "holders"))
+            .catalogue()
+            .orElseThrow();
+    assertThat(Objects.requireNonNull(Campaigns.of(told.defined()).get("offer.one")).selfReview())
+        .isTrue();
+    assertThat(Campaigns.of(SkerryLine.catalogue().defined())).doesNotContainKey("offer.one");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "rhythm | sometimes | say weekly",
+        "days | 21 days | rhythm is missing",
+        "reviewers | stewards | it has no stewards",
+        "reviewers | team nowhere | There is no team",
+        "judge | accounts | judge"
+      })
+  void what_is_wrong_with_a_review_of_an_offer_is_said(String key, String value, String says) {
+    assertThat(offering(map(key, value)).problems())
+        .extracting(Problem::sentence)
+        .anyMatch(each -> each.contains(says));
   }
 
   @Test

@@ -7,9 +7,9 @@ import glenmoor.core.authorization.Assignment;
 import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
-import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.requests.Campaigns;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
@@ -181,7 +181,7 @@ public final class Duties {
         yield Scope.conflictRule(key);
       }
       case CAMPAIGN -> {
-        one(duty, key, catalogue.defined().all(CampaignKind.class).keySet());
+        one(duty, key, Campaigns.of(catalogue.defined()).keySet());
         yield Scope.campaign(key);
       }
     };

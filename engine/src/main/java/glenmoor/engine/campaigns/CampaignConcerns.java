@@ -84,8 +84,12 @@ final class CampaignConcerns {
   }
 
   boolean judges(ReviewerRow reviewer, Actor actor) {
-    var own = own(actor);
-    return own != null && found.judges(reviewer).contains(own);
+    return judges(reviewer, own(actor));
+  }
+
+  /** Whether somebody judges as this reviewer. */
+  boolean judges(ReviewerRow reviewer, @Nullable Long own) {
+    return own != null && (own.equals(reviewer.actingId()) || found.judges(reviewer).contains(own));
   }
 
   /**

@@ -1,9 +1,9 @@
 package glenmoor.engine.campaigns;
 
 import glenmoor.core.campaigns.Campaign;
-import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.letters.Letter;
 import glenmoor.core.letters.LetterKind;
+import glenmoor.core.requests.Campaigns;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.letters.Outbox;
 import glenmoor.engine.letters.Outbox.Unwritten;
@@ -69,22 +69,28 @@ final class CampaignLetters {
 
   private Optional<Letter> letter(RoundRow round, Function<Campaign, String> which) {
     var defined = catalogues.current().defined();
-    return Optional.ofNullable(defined.all(CampaignKind.class).get(round.campaignKey()))
+    return Optional.ofNullable(Campaigns.of(defined).get(round.campaignKey()))
         .map(which)
         .flatMap(key -> Optional.ofNullable(defined.all(LetterKind.class).get(key)));
   }
 
-  /** Reviewers who have something undecided, with how much. */
-  private Map<ReviewerRow, Integer> open(RoundRow round) {
+  /**
+   * Reviewers who have something undecided, with how much.
+   *
+   * @param only this one; null for all
+   */
+  private Map<ReviewerRow, Integer> open(RoundRow round, @Nullable ReviewerRow only) {
     var undecided = new HashMap<Long, Integer>();
-    items.countsOfRound(round.id()).stream()
-        .filter(each -> each.state().equals("undecided") || each.state().equals("decided"))
-        .forEach(
-            (StateCount each) -> undecided.merge(each.reviewerId(), each.items(), Integer::sum));
+    (only == null ? items.countsOfRound(round.id()) : items.counts(List.of(only.id())))
+        .stream()
+            .filter(each -> each.state().equals("undecided") || each.state().equals("decided"))
+            .forEach((StateCount each) ->
+                undecided.merge(each.reviewerId(), each.items(), Integer::sum));
     var open = new LinkedHashMap<ReviewerRow, Integer>();
-    rounds.reviewers(round.id()).stream()
-        .filter(row -> row.signedOffAt() == null && undecided.containsKey(row.id()))
-        .forEach(row -> open.put(row, undecided.get(row.id())));
+    (only == null ? rounds.reviewers(round.id()) : List.of(only))
+        .stream()
+            .filter(row -> row.signedOffAt() == null && undecided.containsKey(row.id()))
+            .forEach(row -> open.put(row, undecided.get(row.id())));
     return open;
   }
 
@@ -101,12 +107,9 @@ final class CampaignLetters {
       return 0;
     }
     var waiting = new HashMap<Long, Integer>();
-    open(round)
-        .forEach((reviewer, number) -> {
-          if (only == null || only.id().equals(reviewer.id())) {
-            found.judges(reviewer).forEach(person -> waiting.merge(person, number, Integer::sum));
-          }
-        });
+    open(round, only)
+        .forEach((reviewer, number) ->
+            found.judges(reviewer).forEach(person -> waiting.merge(person, number, Integer::sum)));
     var written = 0;
     for (var person : found.people(waiting.keySet())) {
       var number = waiting.getOrDefault(person.id(), 0);
@@ -154,7 +157,7 @@ final class CampaignLetters {
     if (letter.isEmpty()) {
       return;
     }
-    var late = open(round);
+    var late = open(round, null);
     var told = new HashMap<Long, Set<String>>();
     var leads = found.judges(ReviewersFound.leads(round.campaignKey()));
     late.forEach((reviewer, number) -> {

@@ -4,11 +4,11 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.campaigns.Campaign;
-import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.campaigns.ItemState;
 import glenmoor.core.campaigns.RoundClock;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.requests.Campaigns;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
@@ -83,7 +83,7 @@ public final class CampaignService {
 
   private Campaign campaign(String key, Actor actor) {
     Authorization.need(actor, Permission.LEAD_CAMPAIGNS, Scope.campaign(key));
-    var campaign = catalogues.current().defined().all(CampaignKind.class).get(key);
+    var campaign = Campaigns.of(catalogues.current().defined()).get(key);
     if (campaign == null) {
       throw Refused.notThere("There is no campaign “%s”.".formatted(key));
     }

@@ -4,10 +4,10 @@ import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.campaigns.Campaign;
-import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.core.campaigns.RoundsCompared;
+import glenmoor.core.requests.Campaigns;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.time.Clock;
@@ -18,7 +18,6 @@ import glenmoor.store.campaigns.ItemMapper.StateCount;
 import glenmoor.store.campaigns.RoundMapper;
 import glenmoor.store.campaigns.RoundMapper.ReviewerRow;
 import glenmoor.store.campaigns.RoundMapper.RoundRow;
-import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import jakarta.inject.Named;
 import java.time.Instant;
@@ -31,6 +30,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** Campaigns and their rounds, for those who lead them and those who see to it that they do. */
@@ -157,7 +157,6 @@ public final class CampaignViews {
 
   private final RoundMapper rounds;
   private final ItemMapper items;
-  private final PersonMapper people;
   private final CampaignConcerns concerns;
   private final ReviewersFound found;
   private final ItemViews views;
@@ -167,7 +166,6 @@ public final class CampaignViews {
   CampaignViews(
       RoundMapper rounds,
       ItemMapper items,
-      PersonMapper people,
       CampaignConcerns concerns,
       ReviewersFound found,
       ItemViews views,
@@ -175,7 +173,6 @@ public final class CampaignViews {
       Clock clock) {
     this.rounds = rounds;
     this.items = items;
-    this.people = people;
     this.concerns = concerns;
     this.found = found;
     this.views = views;
@@ -184,7 +181,7 @@ public final class CampaignViews {
   }
 
   private static List<Campaign> seen(Catalogue catalogue, Actor actor) {
-    return catalogue.defined().all(CampaignKind.class).values().stream()
+    return Campaigns.of(catalogue.defined()).values().stream()
         .filter(each -> CampaignConcerns.sees(each.key(), actor))
         .toList();
   }
@@ -218,7 +215,7 @@ public final class CampaignViews {
   public List<RoundListed> rounds(
       @Nullable String campaign, @Nullable String state, long before, int limit, Actor actor) {
     Authorization.needSomewhere(actor, Permission.SEE_CAMPAIGNS);
-    var all = new ArrayList<RoundListed>();
+    var all = new ArrayList<RoundRow>();
     var from = before;
     // Those of other campaigns are passed over, so a page may take more than one look.
     while (all.size() < limit) {
@@ -226,21 +223,37 @@ public final class CampaignViews {
       page.stream()
           .filter(row -> CampaignConcerns.sees(row.campaignKey(), actor))
           .limit(limit - all.size())
-          .forEach(row -> all.add(listed(row)));
+          .forEach(all::add);
       if (page.size() < limit) {
         break;
       }
       from = page.getLast().id();
     }
-    return all;
+    return listed(all);
   }
 
   private RoundListed listed(RoundRow row) {
+    return listed(List.of(row)).getFirst();
+  }
+
+  private List<RoundListed> listed(List<RoundRow> rows) {
+    var names =
+        found
+            .people(rows.stream().flatMap(row -> Stream.ofNullable(row.personId())).toList())
+            .stream()
+            .collect(Collectors.toMap(PersonRow::id, PersonRow::name));
+    return rows.stream()
+        .map(row ->
+            listed(row, row.personId() == null ? "" : names.getOrDefault(row.personId(), "")))
+        .toList();
+  }
+
+  private static RoundListed listed(RoundRow row, String about) {
     return new RoundListed(
         row.id(),
         row.campaignKey(),
         row.name(),
-        row.personId() == null ? "" : name(row.personId()),
+        about,
         row.state(),
         row.asOf(),
         row.dueAt(),
@@ -249,10 +262,6 @@ public final class CampaignViews {
         row.endedAt(),
         row.endReason(),
         row.state().equals(RoundState.LAUNCHING.word()) ? row.work() : null);
-  }
-
-  private String name(long person) {
-    return people.byIds(List.of(person)).stream().findFirst().map(PersonRow::name).orElse("");
   }
 
   /**
@@ -303,33 +312,40 @@ public final class CampaignViews {
                 round
                     .asOf()
                     .plus(java.time.Duration.between(round.asOf(), round.dueAt()).dividedBy(2)));
-    var all = new ArrayList<ReviewerShown>();
-    for (var row : reviewers) {
-      var mix = Mix.of(counts.getOrDefault(row.id(), List.of()));
-      // Whoever stands for nobody's items any more has passed all of them on.
-      if (mix.items() > 0 || row.signedOffAt() != null) {
-        all.add(
-            new ReviewerShown(
-                row.id(),
-                found.name(row),
-                row.kind(),
-                row.level(),
-                row.personId() == null || Objects.equals(row.personId(), row.actingId())
-                    ? ""
-                    : name(row.personId()),
-                mix,
-                row.signedOffAt(),
-                row.signedOffBy(),
-                half && row.signedOffAt() == null && mix.undecided() * 2 > mix.items(),
-                pace.getOrDefault(row.id(), 0),
-                days.getOrDefault(row.id(), List.of())));
-      }
-    }
-    all.sort(
-        Comparator.comparing((ReviewerShown each) -> each.signedOffAt() != null)
-            .thenComparing(each -> -each.mix().undecided())
-            .thenComparing(ReviewerShown::reviewer));
-    return all.subList(0, Math.min(all.size(), REVIEWERS));
+    var mixes = new HashMap<Long, Mix>();
+    reviewers.forEach(row -> mixes.put(row.id(), Mix.of(counts.getOrDefault(row.id(), List.of()))));
+    var first =
+        reviewers.stream()
+            // Whoever stands for nobody's items any more has passed all of them on.
+            .filter(row -> mix(row, mixes).items() > 0 || row.signedOffAt() != null)
+            .sorted(
+                Comparator.comparing((ReviewerRow row) -> row.signedOffAt() != null)
+                    .thenComparing(row -> -mix(row, mixes).undecided())
+                    .thenComparing(ReviewerRow::id))
+            .limit(REVIEWERS)
+            .toList();
+    var names = found.names(first);
+    return first.stream()
+        .map(row -> {
+          var mix = mix(row, mixes);
+          return new ReviewerShown(
+              row.id(),
+              names.name(row),
+              row.kind(),
+              row.level(),
+              Objects.equals(row.personId(), row.actingId()) ? "" : names.person(row.personId()),
+              mix,
+              row.signedOffAt(),
+              row.signedOffBy(),
+              half && row.signedOffAt() == null && mix.undecided() * 2 > mix.items(),
+              pace.getOrDefault(row.id(), 0),
+              days.getOrDefault(row.id(), List.of()));
+        })
+        .toList();
+  }
+
+  private static Mix mix(ReviewerRow row, Map<Long, Mix> mixes) {
+    return Objects.requireNonNull(mixes.get(row.id()));
   }
 
   private List<ItemViews.ItemShown> following(RoundRow round, Actor actor) {

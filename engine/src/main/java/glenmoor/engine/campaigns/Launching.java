@@ -7,7 +7,6 @@ import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.campaigns.Campaign;
 import glenmoor.core.campaigns.Campaign.Judged;
-import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.campaigns.HoldingScope;
 import glenmoor.core.campaigns.RoundClock;
 import glenmoor.core.campaigns.RoundState;
@@ -16,6 +15,7 @@ import glenmoor.core.conditions.HoldingCondition;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.conflicts.ConflictRuleKind;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.requests.Campaigns;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
@@ -43,6 +43,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
@@ -159,7 +160,7 @@ public final class Launching implements LongWork<Launching.Round> {
     var campaign =
         round == null
             ? null
-            : catalogues.current().defined().all(CampaignKind.class).get(round.campaignKey());
+            : Campaigns.of(catalogues.current().defined()).get(round.campaignKey());
     if (round == null || campaign == null) {
       throw new Refused(Refused.Reason.NOT_NOW, "The campaign is not defined any more.");
     }
@@ -247,6 +248,7 @@ public final class Launching implements LongWork<Launching.Round> {
         null,
         launch.scoped(),
         launch.person(),
+        launch.offer(),
         launch.heldBefore(),
         launch.movedAfter(),
         launch.by(),
@@ -321,6 +323,7 @@ public final class Launching implements LongWork<Launching.Round> {
               .holdings()
               .map(condition -> masks(condition, judged, catalogue))
               .orElseGet(() -> HoldingScope.all(judged, catalogue));
+      campaign.offered().ifPresent(by -> masks.keySet().retainAll(Set.of(by.rolePackage())));
       masks.forEach((key, mask) -> {
         var rights = HoldingScope.rights(judged, key, catalogue);
         rows.add(
@@ -418,6 +421,7 @@ public final class Launching implements LongWork<Launching.Round> {
         null,
         campaign.people().isPresent(),
         round.personId(),
+        campaign.offered().map(Campaign.Offered::offer).orElse(null),
         heldBefore(round, campaign),
         round.personId() == null ? ago(asOf, campaign.movedDays()) : null,
         Assigning.by(campaign),

@@ -14,12 +14,12 @@ import glenmoor.store.campaigns.ItemMapper.ItemRow;
 import glenmoor.store.campaigns.ItemMapper.StateCount;
 import glenmoor.store.campaigns.RoundMapper;
 import glenmoor.store.campaigns.RoundMapper.ReviewerRow;
+import glenmoor.store.campaigns.RoundMapper.RoundRow;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -27,6 +27,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** What reviewers see: what is theirs to judge, and what would go. */
@@ -114,13 +115,7 @@ public final class ReviewViews {
 
   /** What waits for the actor in rounds that go on, what is due first coming first. */
   public List<ReviewShown> mine(Actor actor) {
-    var own = concerns.own(actor);
-    if (own == null) {
-      return List.of();
-    }
-    var rows = new ArrayList<>(rounds.ofPerson(own));
-    rounds.ofGroups().stream().filter(row -> found.judges(row).contains(own)).forEach(rows::add);
-    return shown(rows, actor).stream()
+    return shown(rows(actor), actor).stream()
         .filter(each -> each.mix().items() > 0)
         .sorted((one, other) -> one.dueAt().compareTo(other.dueAt()))
         .toList();
@@ -128,7 +123,27 @@ public final class ReviewViews {
 
   /** How many reviews wait for the actor to sign them off. */
   public int waiting(Actor actor) {
-    return (int) mine(actor).stream().filter(each -> each.signedOffAt() == null).count();
+    var open =
+        rows(actor).stream().filter(row -> row.signedOffAt() == null).map(ReviewerRow::id).toList();
+    return open.isEmpty()
+        ? 0
+        : (int)
+            items.counts(open).stream()
+                .filter(each -> each.items() > 0)
+                .map(StateCount::reviewerId)
+                .distinct()
+                .count();
+  }
+
+  /** Whatever the actor judges in rounds that go on, whether anything is left of it or not. */
+  private List<ReviewerRow> rows(Actor actor) {
+    var own = concerns.own(actor);
+    if (own == null) {
+      return List.of();
+    }
+    var rows = new ArrayList<>(rounds.ofPerson(own));
+    rows.addAll(found.among(rounds.ofGroups(), own));
+    return rows;
   }
 
   private List<ReviewShown> shown(List<ReviewerRow> rows, Actor actor) {
@@ -138,11 +153,22 @@ public final class ReviewViews {
     var counts =
         items.counts(rows.stream().map(ReviewerRow::id).toList()).stream()
             .collect(Collectors.groupingBy(StateCount::reviewerId));
-    var known = new HashMap<Long, RoundMapper.RoundRow>();
+    var known =
+        rounds.byIds(rows.stream().map(ReviewerRow::roundId).collect(Collectors.toSet())).stream()
+            .collect(Collectors.toMap(RoundRow::id, row -> row));
+    var about =
+        found
+            .people(
+                known.values().stream()
+                    .flatMap(round -> Stream.ofNullable(round.personId()))
+                    .toList())
+            .stream()
+            .collect(Collectors.toMap(PersonRow::id, PersonRow::name));
+    var names = found.names(rows);
+    var own = concerns.own(actor);
     var all = new ArrayList<ReviewShown>();
     for (var row : rows) {
-      var round =
-          known.computeIfAbsent(row.roundId(), id -> Objects.requireNonNull(rounds.byId(id)));
+      var round = Objects.requireNonNull(known.get(row.roundId()));
       var its = counts.getOrDefault(row.id(), List.of());
       all.add(
           new ReviewShown(
@@ -150,8 +176,8 @@ public final class ReviewViews {
               round.id(),
               round.campaignKey(),
               round.name(),
-              round.personId() == null ? "" : name(round.personId()),
-              found.name(row),
+              round.personId() == null ? "" : about.getOrDefault(round.personId(), ""),
+              names.name(row),
               row.kind(),
               row.level(),
               round.asOf(),
@@ -166,13 +192,9 @@ public final class ReviewViews {
                   .sum(),
               row.signedOffAt(),
               row.signedOffBy(),
-              concerns.judges(row, actor)));
+              concerns.judges(row, own)));
     }
     return all;
-  }
-
-  private String name(long person) {
-    return people.byIds(List.of(person)).stream().findFirst().map(PersonRow::name).orElse("");
   }
 
   /**

@@ -1,5 +1,6 @@
 package glenmoor.engine.campaigns;
 
+import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Scope;
@@ -31,6 +32,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -265,6 +267,16 @@ final class ReviewersFound {
     return new TreeSet<>(holders);
   }
 
+  /** Those of some rows that are no one person's, and as which somebody may judge. */
+  List<ReviewerRow> among(List<ReviewerRow> groups, long own) {
+    var known = new HashMap<String, Boolean>();
+    return groups.stream()
+        .filter(row ->
+            known.computeIfAbsent(
+                row.kind() + " " + row.target(), group -> judges(row).contains(own)))
+        .toList();
+  }
+
   private Set<Long> members(String key) {
     var team = catalogues.current().defined().all(TeamKind.class).get(key);
     var workers =
@@ -291,21 +303,50 @@ final class ReviewersFound {
 
   /** What reviewers are called: a person's name, or what those have in common. */
   String name(ReviewerRow row) {
+    return names(List.of(row)).name(row);
+  }
+
+  /** What some reviewers are called, asked for all at once. */
+  ReviewerNames names(Collection<ReviewerRow> rows) {
+    var persons =
+        rows.stream()
+            .flatMap(row -> Stream.of(row.personId(), row.actingId()))
+            .filter(Objects::nonNull)
+            .distinct()
+            .toList();
+    return new ReviewerNames(
+        people(persons).stream().collect(Collectors.toMap(PersonRow::id, PersonRow::name)));
+  }
+
+  /** Names of people, by their identities, and of reviewers among them. */
+  final class ReviewerNames {
+    private final Map<Long, String> persons;
+
+    private ReviewerNames(Map<Long, String> persons) {
+      this.persons = persons;
+    }
+
+    /** What a person is called; nothing for nobody. */
+    String person(@Nullable Long id) {
+      return id == null ? "" : persons.getOrDefault(id, "");
+    }
+
+    String name(ReviewerRow row) {
+      var acting = person(row.actingId() == null ? row.personId() : row.actingId());
+      return row.kind().equals(PERSON)
+          ? acting.isEmpty() ? "nobody" : acting
+          : groupName(row.kind(), row.target());
+    }
+  }
+
+  private String groupName(String kind, String target) {
     var catalogue = catalogues.current();
-    var person = row.actingId() == null ? row.personId() : row.actingId();
-    return switch (row.kind()) {
-      case PERSON ->
-          person == null
-              ? "nobody"
-              : people.byIds(List.of(person)).stream()
-                  .findFirst()
-                  .map(PersonRow::name)
-                  .orElse("nobody");
+    return switch (kind) {
       case TEAM ->
-          Optional.ofNullable(catalogue.defined().all(TeamKind.class).get(row.target()))
+          Optional.ofNullable(catalogue.defined().all(TeamKind.class).get(target))
               .map(Team::name)
-              .orElse(row.target());
-      default -> groupName(row.kind(), row.target());
+              .orElse(target);
+      default -> holdersOf(kind, target, catalogue);
     };
   }
 
@@ -318,8 +359,7 @@ final class ReviewersFound {
         .orElse("");
   }
 
-  private String groupName(String kind, String target) {
-    var catalogue = catalogues.current();
+  private static String holdersOf(String kind, String target, Catalogue catalogue) {
     return switch (Duty.ofWord(kind).orElseThrow()) {
       case APPLICATION_OWNER ->
           catalogue.applications().stream()
@@ -336,6 +376,6 @@ final class ReviewersFound {
 
   /** Names of people, by their identities. */
   Collection<PersonRow> people(Collection<Long> ids) {
-    return ids.isEmpty() ? List.of() : people.byIds(ids);
+    return ids.isEmpty() ? List.of() : people.byIds(new TreeSet<>(ids));
   }
 }

@@ -2,8 +2,8 @@ package glenmoor.engine.campaigns;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.campaigns.Campaign;
-import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.campaigns.ItemSearch;
+import glenmoor.core.requests.Campaigns;
 import glenmoor.engine.campaigns.CampaignConcerns.Review;
 import glenmoor.engine.campaigns.CampaignViews.RoundShown;
 import glenmoor.engine.campaigns.ItemViews.ItemShown;
@@ -11,15 +11,16 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.RoundMapper;
+import glenmoor.store.campaigns.RoundMapper.Digest;
 import glenmoor.store.campaigns.RoundMapper.ReviewerRow;
 import glenmoor.store.campaigns.RoundMapper.RoundRow;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -84,10 +85,16 @@ public final class RoundReports {
   /** The report of a round, for those who see its campaign. */
   public RoundReport of(long id, Actor actor) {
     var round = concerns.round(id, actor);
+    var reviewers = rounds.reviewers(id);
+    var names = found.names(reviewers);
+    var digests =
+        rounds.digests(id).stream().collect(Collectors.toMap(Digest::reviewerId, Digest::hex));
     return new RoundReport(
         views.show(id, actor),
         scope(round),
-        rounds.reviewers(id).stream().map(row -> signed(round, row)).toList(),
+        reviewers.stream()
+            .map(row -> signed(round, row, names.name(row), digests.getOrDefault(row.id(), "")))
+            .toList(),
         clock.instant(),
         catalogues.zone().getId());
   }
@@ -106,12 +113,11 @@ public final class RoundReports {
     }
   }
 
-  private Signed signed(RoundRow round, ReviewerRow row) {
-    var hex = Objects.requireNonNullElse(rounds.digest(row.id()), "");
+  private Signed signed(RoundRow round, ReviewerRow row, String name, String hex) {
     // What went on to a second look is signed by those who looked.
     var went = row.level() == 1 && !round.second().isEmpty();
     return new Signed(
-        found.name(row),
+        name,
         row.level(),
         row.signedOffAt(),
         row.signedOffBy(),
@@ -123,16 +129,13 @@ public final class RoundReports {
     var lines = new ArrayList<Line>();
     var campaign =
         Optional.ofNullable(
-            catalogues
-                .asOf(round.asOf())
-                .defined()
-                .all(CampaignKind.class)
-                .get(round.campaignKey()));
+            Campaigns.of(catalogues.asOf(round.asOf()).defined()).get(round.campaignKey()));
     campaign.ifPresent(each -> {
       lines.add(
           new Line(
               "What is judged",
               String.join(", ", each.judged().stream().map(Campaign.Judged::word).toList())));
+      each.offered().ifPresent(by -> lines.add(new Line("Given by the offer", by.offer())));
       lines.add(new Line("People", each.people().map(it -> it.text()).orElse("all")));
       lines.add(new Line("Holdings", each.holdings().map(it -> it.text()).orElse("all")));
       if (each.heldDays() > 0) {

@@ -3,10 +3,10 @@ package glenmoor.engine.campaigns;
 import glenmoor.core.agenda.Schedule;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.campaigns.Campaign;
-import glenmoor.core.campaigns.CampaignKind;
 import glenmoor.core.campaigns.RoundClock;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.requests.Campaigns;
 import glenmoor.engine.Refused;
 import glenmoor.engine.agenda.FallsDue;
 import glenmoor.engine.definitions.Catalogues;
@@ -106,7 +106,7 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
   }
 
   private Map<String, Campaign> defined() {
-    return catalogues.current().defined().all(CampaignKind.class);
+    return Campaigns.of(catalogues.current().defined());
   }
 
   @Override

@@ -91,7 +91,8 @@ final class FoundWriter {
             // A longer one is no worker number, and must not become one by being cut.
             seen.worker().length() > LONGEST_WORKER ? "" : seen.worker(),
             seen.enabled(),
-            CanonicalJson.write(seen.attributes())));
+            CanonicalJson.write(seen.attributes()),
+            seen.lastUsed()));
     if (lines.size() == BATCH) {
       keep();
     }

@@ -10,6 +10,7 @@ import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.reconcile.FoundRight;
 import glenmoor.core.reconcile.ReconcileKind;
 import glenmoor.core.reconcile.ReconcileRun;
+import glenmoor.core.usage.Used;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.applications.Connections;
@@ -29,6 +30,7 @@ import glenmoor.store.Ids;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.reconcile.DriftMapper;
 import glenmoor.store.reconcile.FoundMapper;
+import glenmoor.store.usage.UsageMapper;
 import jakarta.inject.Named;
 import java.time.Duration;
 import java.util.List;
@@ -64,6 +66,7 @@ public final class Reconciles implements RecurringJob.Owner {
 
   private final FoundMapper mapper;
   private final DriftMapper drifts;
+  private final UsageMapper usage;
   private final DriftFinder finder;
   private final DriftResponses responses;
   private final Connections connections;
@@ -81,6 +84,7 @@ public final class Reconciles implements RecurringJob.Owner {
   public Reconciles(
       FoundMapper mapper,
       DriftMapper drifts,
+      UsageMapper usage,
       OperationMapper operations,
       SeenAccounts accounts,
       DriftResponses responses,
@@ -96,6 +100,7 @@ public final class Reconciles implements RecurringJob.Owner {
       Clock clock) {
     this.mapper = mapper;
     this.drifts = drifts;
+    this.usage = usage;
     this.responses = responses;
     this.connections = connections;
     this.applications = applications;
@@ -284,6 +289,7 @@ public final class Reconciles implements RecurringJob.Owner {
       transactions.run(() -> {
         mapper.joinByNativeId(run.id(), run.application());
         mapper.joinByWorker(run.id(), run.application());
+        usage.keepFound(run.id(), clock.instant(), clock.instant().plus(Used.AHEAD));
       });
       var passedOver =
           finder.find(run.id(), application, rule, catalogue, run.startedAt(), progress);

@@ -9,6 +9,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
+import glenmoor.core.campaigns.Campaign;
 import glenmoor.core.conditions.Expressions.Condition;
 import glenmoor.core.requests.Offer;
 import glenmoor.core.requests.OfferKind;
@@ -21,6 +22,7 @@ import glenmoor.store.access.GrantMapper;
 import glenmoor.store.authorization.DutyMapper;
 import glenmoor.store.people.PersonMapper;
 import jakarta.inject.Named;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -28,6 +30,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 
 /** What is in portfolios, for those who look after them; of another one nobody learns. */
 @Named
@@ -35,7 +38,12 @@ public final class PortfolioService {
   /** A portfolio in a list. */
   public record PortfolioListed(String key, String name, int entitlements, int packages) {}
 
-  /** An offer of a package. */
+  /**
+   * An offer of a package.
+   *
+   * @param reviewedBy who looks from time to time through what it gave; empty for nobody
+   * @param nextReview when that begins next; null where it is not by the calendar
+   */
   public record OfferOf(
       String key,
       String name,
@@ -43,7 +51,9 @@ public final class PortfolioService {
       boolean direct,
       String audience,
       String route,
-      String term) {}
+      String term,
+      String reviewedBy,
+      @Nullable Instant nextReview) {}
 
   /**
    * A package of a portfolio.
@@ -209,8 +219,7 @@ public final class PortfolioService {
         .toList();
   }
 
-  private static PackageOf shown(
-      RolePackage each, Map<String, Integer> holders, Catalogue catalogue) {
+  private PackageOf shown(RolePackage each, Map<String, Integer> holders, Catalogue catalogue) {
     return new PackageOf(
         each.key(),
         each.name(),
@@ -225,7 +234,7 @@ public final class PortfolioService {
             .toList());
   }
 
-  private static OfferOf shown(Offer offer, Catalogue catalogue) {
+  private OfferOf shown(Offer offer, Catalogue catalogue) {
     var route = catalogue.defined().all(RouteKind.class).get(offer.route());
     return new OfferOf(
         offer.key(),
@@ -234,6 +243,12 @@ public final class PortfolioService {
         offer.direct(),
         offer.audience().map(Condition::text).orElse(""),
         route == null ? offer.route() : route.name(),
-        offer.term().written());
+        offer.term().written(),
+        offer.review().map(review -> review.reviewers().words()).orElse(""),
+        offer
+            .review()
+            .flatMap(Campaign::rhythm)
+            .flatMap(at -> at.next(clock.instant(), catalogue.zone()))
+            .orElse(null));
   }
 }

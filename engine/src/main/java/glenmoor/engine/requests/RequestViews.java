@@ -8,10 +8,7 @@ import glenmoor.core.access.RolePackage;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.conflicts.ConflictRuleKind;
-import glenmoor.core.people.Facts;
 import glenmoor.core.people.PersonId;
-import glenmoor.core.people.Standing;
-import glenmoor.core.people.WorkerNumber;
 import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
 import glenmoor.core.requests.Approver;
@@ -133,6 +130,8 @@ public final class RequestViews {
    * @param subjectFacts what their record says, while it is open and they have not begun: whoever
    *     agrees agrees to that as well
    * @param holds the names of the packages that they have already, while it is open
+   * @param used what the applications tell of the last use of this or of their accounts there, for
+   *     whoever decides
    */
   public record LineShown(
       long id,
@@ -164,7 +163,11 @@ public final class RequestViews {
       List<Became> became,
       List<AskedSeats.SeatsLeft> seats,
       List<String> holds,
-      TeamShare team) {}
+      TeamShare team,
+      List<LastUsed> used) {}
+
+  /** When somebody last used something that they have. */
+  public record LastUsed(String what, Instant at) {}
 
   /** Something that was said or done. */
   public record NoteShown(
@@ -196,6 +199,7 @@ public final class RequestViews {
   private final Asking asking;
   private final Concerned concerned;
   private final AskedSeats seats;
+  private final LineSubjects subjects;
   private final Catalogues catalogues;
   private final Clock clock;
 
@@ -210,6 +214,7 @@ public final class RequestViews {
       Asking asking,
       Concerned concerned,
       AskedSeats seats,
+      LineSubjects subjects,
       Catalogues catalogues,
       Clock clock) {
     this.requests = requests;
@@ -222,6 +227,7 @@ public final class RequestViews {
     this.asking = asking;
     this.concerned = concerned;
     this.seats = seats;
+    this.subjects = subjects;
     this.catalogues = catalogues;
     this.clock = clock;
   }
@@ -334,6 +340,7 @@ public final class RequestViews {
     var gives = Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue).toList();
     var subject = people.byIds(List.of(line.personId())).getFirst();
     var given = given(line);
+    var yours = own != null && run.asks(new PersonId(own.id()));
     return new LineShown(
         line.id(),
         line.kind(),
@@ -343,7 +350,7 @@ public final class RequestViews {
         rolePackage.map(RolePackage::purpose).orElse(""),
         who(subject),
         catalogue.subtitle(FactsJson.read(subject.facts(), catalogue.facts())),
-        line.state().equals("open") ? saidOf(subject, catalogue) : List.of(),
+        line.state().equals("open") ? subjects.saidOf(subject, catalogue) : List.of(),
         line.reason(),
         answered(line.offer(), LineRuns.answers(line), catalogue),
         gives.stream().map(each -> gives(each, catalogue)).toList(),
@@ -354,7 +361,7 @@ public final class RequestViews {
         line.state(),
         line.endedAt(),
         line.endReason(),
-        own != null && run.asks(new PersonId(own.id())),
+        yours,
         conflicting(
             line,
             run.conflictsWait(Optional.ofNullable(own).map(row -> new PersonId(row.id()))),
@@ -368,30 +375,9 @@ public final class RequestViews {
         line.state().equals("open") && LineMoves.kind(line).gives()
             ? seats.of(subject.id(), gives, catalogue)
             : List.of(),
-        line.state().equals("open") ? holds(subject, catalogue) : List.of(),
-        team(subject, line.packageKey(), catalogue));
-  }
-
-  private List<SaidOf> saidOf(PersonRow subject, Catalogue catalogue) {
-    var person = FactsJson.person(subject, catalogue.facts());
-    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
-    return Standing.of(person, today) == Standing.EXPECTED
-        ? catalogue.facts().values().stream()
-            .filter(fact -> !fact.key().equals(Facts.START))
-            .map(fact -> new SaidOf(fact.name(), person.facts().text(fact.key())))
-            .filter(said -> !said.value().isEmpty())
-            .toList()
-        : List.of();
-  }
-
-  private List<String> holds(PersonRow subject, Catalogue catalogue) {
-    return grants.lasting(List.of(subject.id()), clock.instant()).stream()
-        .filter(grant -> grant.targetKind().equals("package"))
-        .flatMap(grant -> Stream.ofNullable(catalogue.packages().get(grant.targetKey())))
-        .map(RolePackage::name)
-        .distinct()
-        .sorted()
-        .toList();
+        line.state().equals("open") ? subjects.holds(subject, catalogue) : List.of(),
+        subjects.team(subject, line.packageKey(), catalogue),
+        yours ? subjects.used(subject, gives, catalogue) : List.of());
   }
 
   /** The grant that a line came to, or that it has end sooner or later. */
@@ -465,16 +451,6 @@ public final class RequestViews {
   static Conflicting conflicting(ConflictRule rule, boolean needsTerms) {
     return new Conflicting(
         rule.key(), rule.name(), rule.risk(), rule.controls(), rule.longestDays(), needsTerms);
-  }
-
-  private TeamShare team(PersonRow subject, String rolePackage, Catalogue catalogue) {
-    var manager =
-        WorkerNumber.key(FactsJson.read(subject.facts(), catalogue.facts()).text(Facts.MANAGER));
-    var now = clock.instant();
-    return manager.isEmpty()
-        ? new TeamShare(0, 0)
-        : requests.team(
-            manager, subject.id(), rolePackage, now, now.atZone(catalogue.zone()).toLocalDate());
   }
 
   static Gives gives(Entitlement each, Catalogue catalogue) {

@@ -113,6 +113,27 @@ class ReconcileTest {
   }
 
   @Test
+  void what_a_list_tells_of_the_last_use_is_kept_unless_something_later_is_known() {
+    environment.define(
+        TestEnvironment.skerryLine().replace("settings: {", "settings: {last-used: nickName, "),
+        true);
+    alter("W-2", "nickName", "\"2027-02-20T09:00:00Z\"");
+    alter("W-1", "nickName", "\"2031-01-01T09:00:00Z\"");
+    reconciled();
+    var used =
+        "select coalesce(max(u.last_used), 'never') from account a left join access_use u on u.account_id = a.id and u.entitlement = '' where a.person_id = (select id from person where worker_number = '%s')";
+    assertThat(environment.sql.queryForObject(used.formatted("W-2"), String.class))
+        .startsWith("2027-02-20 09:00:00");
+    assertThat(environment.sql.queryForObject(used.formatted("W-1"), String.class))
+        .as("what is still to come is not believed")
+        .isEqualTo("never");
+    alter("W-2", "nickName", "\"2027-02-10T09:00:00Z\"");
+    reconciled();
+    assertThat(environment.sql.queryForObject(used.formatted("W-2"), String.class))
+        .startsWith("2027-02-20 09:00:00");
+  }
+
+  @Test
   void what_was_listed_is_forgotten_once_a_later_list_has_taken_its_place() {
     reconciled();
     var first = environment.number("select max(reconcile_id) from found_account");

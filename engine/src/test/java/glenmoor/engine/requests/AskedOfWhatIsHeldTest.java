@@ -15,6 +15,10 @@ import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.requests.DirectGrants.Giving;
 import glenmoor.engine.requests.GrantService.Held;
 import glenmoor.engine.requests.RequestService.NewLine;
+import glenmoor.engine.requests.RequestViews.LastUsed;
+import glenmoor.engine.usage.UsageTold;
+import glenmoor.engine.usage.UsageTold.Told;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
@@ -179,6 +183,27 @@ class AskedOfWhatIsHeldTest extends EngineTest {
     assertThat(held().id()).isEqualTo(first.id());
     assertThat(held().endsAt()).isAfter(first.endsAt());
     assertThat(environment.groups("W-10")).containsExactlyInAnyOrder("Slip drawings", "Westholm");
+  }
+
+  @Test
+  void who_decides_sees_when_it_was_used_last_and_nobody_else_does() {
+    var first = given("Westholm");
+    environment
+        .get(UsageTold.class)
+        .take(
+            "chartshare",
+            List.of(
+                new Told("", "W-10", "chartshare/westholm", "2027-02-14T08:15:00Z"),
+                new Told("", "W-10", "", "2027-02-20T08:15:00Z")),
+            TestEnvironment.ISA);
+    var request = requests.submit(List.of(line("extend", first.id(), Map.of(), null)), "", TAM);
+    var shown = views.show(request, MATE).lines().getFirst();
+    assertThat(shown.gives()).hasSize(2);
+    assertThat(shown.used())
+        .containsExactlyInAnyOrder(
+            new LastUsed("account in Chartshare", Instant.parse("2027-02-20T08:15:00Z")),
+            new LastUsed("Westholm's shelf", Instant.parse("2027-02-14T08:15:00Z")));
+    assertThat(views.show(request, TAM).lines().getFirst().used()).isEmpty();
   }
 
   @Test

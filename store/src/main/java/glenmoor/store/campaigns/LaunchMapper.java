@@ -28,6 +28,7 @@ public interface LaunchMapper {
    * @param to up to whom; null for all
    * @param scoped whether the people are those of {@code campaign_person}
    * @param person whom alone it is about; null for all
+   * @param offer only what was given by this offer; null for all
    * @param heldBefore only what was there by then; null for all
    * @param movedAfter only of people who moved since; null for all
    * @param by whose items go to whom: manager, sponsor, application, target, holder or one
@@ -45,6 +46,7 @@ public interface LaunchMapper {
       @Nullable Long to,
       boolean scoped,
       @Nullable Long person,
+      @Nullable String offer,
       @Nullable Instant heldBefore,
       @Nullable Instant movedAfter,
       String by,
@@ -62,6 +64,7 @@ public interface LaunchMapper {
           last,
           scoped,
           person,
+          offer,
           heldBefore,
           movedAfter,
           by,

@@ -80,6 +80,8 @@ public interface RoundMapper {
 
   @Nullable RoundRow byId(@Param("id") long id);
 
+  List<RoundRow> byIds(@Param("ids") Collection<Long> ids);
+
   @Nullable RoundRow lock(@Param("id") long id);
 
   @Nullable RoundRow ofWork(@Param("work") long work);
@@ -180,8 +182,11 @@ public interface RoundMapper {
       @Param("digest") byte[] digest,
       @Param("now") Instant now);
 
-  /** The digest of what a reviewer signed off, in hexadecimal; null for none. */
-  @Nullable String digest(@Param("id") long id);
+  /** The digest of what a reviewer signed off, in hexadecimal. */
+  record Digest(Long reviewerId, String hex) {}
+
+  /** Those of a round's reviewers who have signed off. */
+  List<Digest> digests(@Param("round") long round);
 
   /** Opens again what was signed off, because something came back to it. */
   void reopen(@Param("id") long id);

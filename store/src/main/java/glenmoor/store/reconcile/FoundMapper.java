@@ -21,7 +21,8 @@ public interface FoundMapper {
       String container,
       String worker,
       boolean enabled,
-      String attributes) {}
+      String attributes,
+      @Nullable Instant lastUsed) {}
 
   /** A line of {@code found_holding}. */
   record Held(long reconcileId, String reference, String entitlement) {}

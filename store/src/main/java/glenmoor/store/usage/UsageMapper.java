@@ -32,6 +32,16 @@ public interface UsageMapper {
    */
   void keepAccounts(@Param("batch") long batch, @Param("now") Instant now);
 
+  /**
+   * Keeps what the list of a reconcile tells of its accounts.
+   *
+   * @param latest what would be later is not believed
+   */
+  void keepFound(
+      @Param("reconcile") long reconcile,
+      @Param("now") Instant now,
+      @Param("latest") Instant latest);
+
   int countKept(@Param("batch") long batch);
 
   /** Those whose account was not found, the first so many. */
