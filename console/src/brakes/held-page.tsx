@@ -3,6 +3,7 @@ import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
 import { useZone } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
+import { ButtonLink } from "../parts/button";
 import { ChangeState } from "../parts/change-state";
 import { Choice } from "../parts/choice";
 import { count, day, time } from "../parts/moments";
@@ -62,7 +63,7 @@ export function HeldPage() {
   return (
     <div className="flex min-h-0 grow flex-col">
       <GroupPages group="flow" name="Around the flow" />
-      <Title strong="Held changes">
+      <Title strong="Held changes" actions={<ButtonLink to="/held/limits">Try other limits</ButtonLink>}>
         {waiting === 0
           ? "no brake holds anything"
           : count(waiting, "waits for somebody to look at it", "wait for somebody to look at them")}

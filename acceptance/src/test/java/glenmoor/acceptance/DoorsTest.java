@@ -30,7 +30,8 @@ class DoorsTest {
         .header("Content-Type", "application/json");
   }
 
-  private static HttpRequest.Builder as(String login, String path) {
+  /** A call as somebody, by a token of theirs. */
+  static HttpRequest.Builder as(String login, String path) {
     var body =
         JsonMapper.shared()
             .writeValueAsString(Map.of("login", login, "password", Demo.running().password(login)));

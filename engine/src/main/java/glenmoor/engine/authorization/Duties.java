@@ -24,6 +24,7 @@ import glenmoor.store.identity.SignInMapper;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.List;
@@ -316,6 +317,57 @@ public final class Duties {
       if (open.stream().noneMatch(row -> sameThing(row, each))) {
         insert(login, each, "set with the sign-in", actor);
       }
+    }
+  }
+
+  /**
+   * What somebody looks after by duty.
+   *
+   * @param one duties for one thing, which can be handed to somebody else
+   * @param everything words of duties over everything, which nobody gets by somebody's leaving
+   */
+  public record LookedAfter(List<DutyRow> one, List<String> everything) {}
+
+  /** What a person's sign-ins look after by duty, whether they may still be used or not. */
+  public LookedAfter lookedAfter(long person) {
+    var one = new ArrayList<DutyRow>();
+    var everything = new ArrayList<String>();
+    for (var signIn : signIns.ofPerson(person)) {
+      for (var row : duties.open(signIn.name())) {
+        assignment(row)
+            .ifPresent(each -> {
+              if (each.scope().equals(Scope.EVERYTHING)) {
+                everything.add(each.words());
+              } else {
+                one.add(row);
+              }
+            });
+      }
+    }
+    return new LookedAfter(one, everything);
+  }
+
+  /** The sign-in by which a person can take a duty; nothing where they have none in force. */
+  public Optional<String> signInOf(long person) {
+    return signIns.ofPerson(person).stream()
+        .filter(row -> row.endedAt() == null)
+        .map(SignInMapper.SignInRow::name)
+        .findFirst();
+  }
+
+  /**
+   * Gives duties for one thing to another sign-in, with the days that are left of them, and ends
+   * them where they were. Inside the caller's transaction.
+   */
+  public void handOver(List<DutyRow> rows, String login, String reason) {
+    for (var row : rows) {
+      assignment(row)
+          .ifPresent(each -> {
+            end(row, reason, Actor.SERVICE);
+            if (duties.open(login).stream().noneMatch(known -> sameThing(known, each))) {
+              insert(login, each, reason, Actor.SERVICE);
+            }
+          });
     }
   }
 

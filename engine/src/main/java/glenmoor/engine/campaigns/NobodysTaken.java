@@ -13,9 +13,8 @@ import java.time.Duration;
 import java.util.List;
 
 /**
- * Takes accounts that are nobody's once they were revoked: a stray one is removed in its
- * application, a service account is declared no more, and is stray from then on. One that cannot be
- * removed says why, and is tried again.
+ * Removes accounts that are nobody's in their applications once they were revoked: stray ones, and
+ * service accounts. One that cannot be removed says why, and is tried again.
  */
 @Named
 public final class NobodysTaken implements RecurringJob.Owner {
@@ -56,7 +55,7 @@ public final class NobodysTaken implements RecurringJob.Owner {
       if (item.kind().equals("stray")) {
         drifts.remove(id, reason, Actor.SERVICE);
       } else {
-        drifts.endServiceAccount(id, Actor.SERVICE);
+        drifts.removeServiceAccount(id, reason, Actor.SERVICE);
       }
     } catch (Refused refused) {
       var why = String.valueOf(refused.getMessage());

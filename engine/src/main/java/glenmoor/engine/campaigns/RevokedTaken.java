@@ -96,17 +96,13 @@ final class RevokedTaken {
       return;
     }
     var now = clock.instant();
+    var ids =
+        due.stream().map(ItemRow::personId).filter(Objects::nonNull).distinct().sorted().toList();
+    // Accounts that are nobody's have no person.
     var persons =
-        people
-            .lock(
-                due.stream()
-                    .map(ItemRow::personId)
-                    .filter(Objects::nonNull)
-                    .distinct()
-                    .sorted()
-                    .toList())
-            .stream()
-            .collect(Collectors.toMap(PersonRow::id, row -> row));
+        ids.isEmpty()
+            ? Map.<Long, PersonRow>of()
+            : people.lock(ids).stream().collect(Collectors.toMap(PersonRow::id, row -> row));
     var byWhy =
         due.stream()
             .collect(Collectors.groupingBy(item -> new Why(item.roundId(), item.decidedBy())));

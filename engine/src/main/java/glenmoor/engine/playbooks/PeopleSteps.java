@@ -1,47 +1,29 @@
 package glenmoor.engine.playbooks;
 
 import glenmoor.core.conditions.Unanswerable;
-import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.playbooks.Action;
 import glenmoor.core.playbooks.RunState.Outcome;
 import glenmoor.core.playbooks.Whom;
-import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.letters.Occasion;
 import glenmoor.store.Ids;
-import glenmoor.store.people.PersonMapper;
 import glenmoor.store.playbooks.AskMapper;
 import glenmoor.store.playbooks.AskMapper.AskRow;
-import glenmoor.store.reconcile.DriftMapper;
 import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.LocalDate;
-import java.util.Map;
 
-/** Steps that wait for people: asking, handing over, and waiting itself. */
+/** Steps that wait for people: asking, and waiting itself. */
 @Named
 final class PeopleSteps {
   private final AskMapper asks;
-  private final DriftMapper drifts;
-  private final PersonMapper people;
   private final Addressees addressees;
   private final MessageSteps messages;
-  private final Ledger ledger;
   private final Ids ids;
 
-  PeopleSteps(
-      AskMapper asks,
-      DriftMapper drifts,
-      PersonMapper people,
-      Addressees addressees,
-      MessageSteps messages,
-      Ledger ledger,
-      Ids ids) {
+  PeopleSteps(AskMapper asks, Addressees addressees, MessageSteps messages, Ids ids) {
     this.asks = asks;
-    this.drifts = drifts;
-    this.people = people;
     this.addressees = addressees;
     this.messages = messages;
-    this.ledger = ledger;
     this.ids = ids;
   }
 
@@ -112,41 +94,6 @@ final class PeopleSteps {
         new Outcome.NotYet(lapses, "Waits for an answer of the " + ask.whom().written() + "."));
   }
 
-  /** What they look after in Glenmoor goes to their manager; reports are their source's to say. */
-  Did handOver(StepContext context) {
-    var about = context.about();
-    var accounts = drifts.ownedBy(about.row().id());
-    var reports = people.countReports(about.row().workerNumber());
-    var still = reports == 0 ? "" : "; %d still report to them, says the source".formatted(reports);
-    if (accounts == 0) {
-      return Did.done("They look after nothing here" + still);
-    }
-    if (about.manager().isEmpty()) {
-      return Did.failed(
-          "%s looks after %d service accounts, and has no manager to hand them to."
-              .formatted(about.row().name(), accounts));
-    }
-    var manager = about.manager().get();
-    drifts.handOver(about.row().id(), manager.id());
-    ledger.append(
-        new LedgerEntry(
-            context.now(),
-            "glenmoor",
-            context.cause(),
-            "person:" + about.row().workerNumber(),
-            "handed-over",
-            Map.of("serviceAccounts", accounts),
-            Map.of("to", manager.workerNumber())));
-    return Did.done(
-        "%d service %s now %s to %s%s"
-            .formatted(
-                accounts,
-                accounts == 1 ? "account" : "accounts",
-                accounts == 1 ? "belongs" : "belong",
-                manager.name(),
-                still));
-  }
-
   Would wouldAsk(Action.Ask ask, Occasion about, LocalDate day) {
     var whom = addressees.of(ask.whom(), about, day);
     if (whom.isEmpty()) {
@@ -159,17 +106,5 @@ final class PeopleSteps {
     } catch (Unanswerable failed) {
       return Would.not("The question cannot be written: %s.".formatted(failed.getMessage()));
     }
-  }
-
-  Would wouldHandOver(Occasion about) {
-    var accounts = drifts.ownedBy(about.row().id());
-    if (accounts > 0 && about.manager().isEmpty()) {
-      return Would.not("There is no manager to hand %d service accounts to.".formatted(accounts));
-    }
-    return Would.doIt(
-        accounts == 0
-            ? "They look after nothing here that could be handed over."
-            : "Hands %d service accounts to %s."
-                .formatted(accounts, about.manager().orElseThrow().name()));
   }
 }

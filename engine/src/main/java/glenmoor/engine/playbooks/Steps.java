@@ -12,11 +12,13 @@ final class Steps {
   private final MessageSteps messages;
   private final AccessSteps access;
   private final PeopleSteps people;
+  private final HandingOver handing;
 
-  Steps(MessageSteps messages, AccessSteps access, PeopleSteps people) {
+  Steps(MessageSteps messages, AccessSteps access, PeopleSteps people, HandingOver handing) {
     this.messages = messages;
     this.access = access;
     this.people = people;
+    this.handing = handing;
   }
 
   /** Carries out one, inside the caller's transaction; done twice it is the same as once. */
@@ -36,7 +38,7 @@ final class Steps {
       case Action.Ticket a -> messages.ticket(a, context);
       case Action.Chat a -> messages.chat(a, context);
       case Action.Webhook a -> messages.webhook(a, context);
-      case Action.HandOver a -> people.handOver(context);
+      case Action.HandOver a -> handing.handOver(context);
     };
   }
 
@@ -65,7 +67,7 @@ final class Steps {
               day);
       case Action.Chat a -> messages.wouldSay("Says", a.channel(), a.text(), about, day);
       case Action.Webhook a -> Would.doIt("Tells %s.".formatted(a.channel()));
-      case Action.HandOver a -> people.wouldHandOver(about);
+      case Action.HandOver a -> handing.would(about);
       case Action.Wait a -> Would.doIt("Waits %s.".formatted(words(a)));
       case Action.AwaitAccount a -> access.would(a, about);
       case Action.DisableAccount a -> access.would(a, about);

@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Reach;
 import glenmoor.core.authorization.Scope;
+import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.reconcile.DriftKind;
 import glenmoor.core.reconcile.DriftSearch;
 import glenmoor.core.reconcile.DriftView;
@@ -13,6 +14,7 @@ import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.provisioning.CommandJson;
 import glenmoor.engine.provisioning.DueWork;
 import glenmoor.engine.provisioning.OperationWorkers;
@@ -54,6 +56,7 @@ public final class DriftService {
   private final OperationWorkers workers;
   private final DueWork due;
   private final Transactions transactions;
+  private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
 
@@ -65,6 +68,7 @@ public final class DriftService {
       OperationWorkers workers,
       DueWork due,
       Transactions transactions,
+      Ledger ledger,
       Ids ids,
       Clock clock) {
     this.drifts = drifts;
@@ -74,6 +78,7 @@ public final class DriftService {
     this.workers = workers;
     this.due = due;
     this.transactions = transactions;
+    this.ledger = ledger;
     this.ids = ids;
     this.clock = clock;
   }
@@ -293,7 +298,7 @@ public final class DriftService {
   public DriftView remove(long id, String reason, Actor actor) {
     var by = new Decider(actor.login(), new StatedReason(reason).text());
     var row = stray(id, actor);
-    strays.remove(row);
+    strays.remove(row.application(), row.nativeId());
     transactions.run(
         () -> decisions.settle(List.of(open(row.id())), "removed", by, clock.instant()));
     return show(id, actor);
@@ -312,6 +317,35 @@ public final class DriftService {
     if (transactions.run(() -> drifts.endDeclared(id, reach.keys(), clock.instant())) == 0) {
       throw Refused.notThere("There is no service account " + id + " that you may end.");
     }
+  }
+
+  /**
+   * Removes a service account in its application; whoever answered for it does so no more.
+   *
+   * @throws Refused if there is none, or if the application does not remove it
+   */
+  public void removeServiceAccount(long id, String reason, Actor actor) {
+    var reach = Authorization.applications(actor, Permission.DECIDE_DRIFT);
+    var why = new StatedReason(reason).text();
+    var known = drifts.declaredOne(id);
+    if (known == null || !reach.covers(known.application())) {
+      throw Refused.notThere("There is no service account " + id + " that you may remove.");
+    }
+    strays.remove(known.application(), known.nativeId());
+    transactions.run(() -> {
+      var now = clock.instant();
+      if (drifts.endDeclared(id, reach.keys(), now) > 0) {
+        ledger.append(
+            new LedgerEntry(
+                now,
+                actor.login(),
+                "",
+                "application:" + known.application(),
+                "service-account-removed",
+                Map.of("account", known.name(), "purpose", known.purpose(), "owner", known.owner()),
+                Map.of("reason", why)));
+      }
+    });
   }
 
   private DriftView one(long id, String reason, Actor actor, Consumer<DriftRow> decision) {

@@ -143,7 +143,7 @@ final class StrayAccounts {
   void attach(DriftRow row, PersonSnapshot owner, Decider by) {
     var worker = owner.person().worker().value();
     transactions.run(() -> decisions.mayAttach(row, owner, catalogues.current(), clock.instant()));
-    through(row, connector -> connector.claim(row.nativeId(), worker));
+    through(row.application(), connector -> connector.claim(row.nativeId(), worker));
     transactions.run(() -> {
       var locked = drifts.lock(List.of(row.id()));
       if (locked.isEmpty() || !locked.getFirst().state().equals("open")) {
@@ -153,13 +153,17 @@ final class StrayAccounts {
     });
   }
 
-  /** Deletes an account that carries no worker number. */
-  void remove(DriftRow row) {
-    through(row, connector -> connector.deleteStray(row.nativeId()));
+  /**
+   * Deletes an account that carries no worker number.
+   *
+   * @throws Refused if the application does not, or if it carries one
+   */
+  void remove(String application, String nativeId) {
+    through(application, connector -> connector.deleteStray(nativeId));
   }
 
-  private void through(DriftRow row, Function<Connector, Outcome> work) {
-    var application = catalogues.current().application(row.application());
+  private void through(String key, Function<Connector, Outcome> work) {
+    var application = catalogues.current().application(key);
     var outcome = connections.through(application, work);
     if (outcome instanceof Outcome.Gone gone) {
       throw new Refused(Refused.Reason.NOT_NOW, "The account is gone: " + gone.note());

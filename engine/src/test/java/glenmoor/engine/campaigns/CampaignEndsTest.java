@@ -10,12 +10,16 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Judgement;
 import glenmoor.core.campaigns.Suggestion;
+import glenmoor.core.reconcile.DriftSearch;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.access.Revoking;
 import glenmoor.engine.campaigns.ReviewService.Decision;
+import glenmoor.engine.reconcile.DriftService;
+import glenmoor.engine.reconcile.Reconciles;
 import java.time.Duration;
+import java.time.LocalDate;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Random;
@@ -109,6 +113,57 @@ class CampaignEndsTest extends EngineTest {
 
   private String state(long round) {
     return views.show(round, ISA).round().state();
+  }
+
+  private boolean isThere(String id) {
+    return environment
+        .scim("/Users")
+        .path("Resources")
+        .valueStream()
+        .anyMatch(each -> each.path("id").asString().equals(id));
+  }
+
+  private String made(String name) {
+    return environment.post(
+        "/Users",
+        "{\"schemas\":[\"urn:ietf:params:scim:schemas:core:2.0:User\"],\"userName\":\"%s\",\"active\":true}"
+            .formatted(name));
+  }
+
+  @Test
+  void accounts_that_are_nobodys_are_removed_and_seen_to_be() {
+    var printer = made("printer");
+    var backup = made("backup");
+    var stray = made("old");
+    var drift = environment.get(DriftService.class);
+    environment.ended(environment.get(Reconciles.class).begin("chartshare", ISA));
+    drift
+        .list(new DriftSearch("chartshare", null, "open", null, null, Long.MAX_VALUE, 9), ISA)
+        .stream()
+        .filter(each -> !each.accountName().equals("old"))
+        .forEach(each ->
+            drift.declare(each.id(), "W-2", "it is needed", LocalDate.parse("2028-01-01"), ISA));
+    var round = launched("judge: [stray-accounts, service-accounts]\nreviewers: person W-1\n");
+    assertThat(items(round))
+        .extracting(ItemViews.ItemShown::account)
+        .containsExactlyInAnyOrder("printer", "backup", "old");
+    for (var each : items(round)) {
+      decide(UNA, each.account().equals("backup") ? KEEP : REVOKE, each.id());
+    }
+    environment.failureMode("{\"mode\":\"down\"}");
+    reviews.signOff(items(round).getFirst().review(), UNA);
+    var taken = environment.get(NobodysTaken.class);
+    taken.take();
+    follow();
+    assertThat(state(round)).as("nothing is gone yet").isEqualTo("closing");
+    environment.failureMode("{\"mode\":\"well\"}");
+    taken.take();
+    follow();
+    assertThat(isThere(printer)).isFalse();
+    assertThat(isThere(stray)).isFalse();
+    assertThat(isThere(backup)).as("it was kept").isTrue();
+    assertThat(drift.serviceAccounts(null, Long.MAX_VALUE, 9, ISA)).hasSize(1);
+    assertThat(state(round)).isEqualTo("closed");
   }
 
   @Test

@@ -14,6 +14,9 @@ public interface DefinitionMapper {
   /** What was in force at a moment. */
   List<DefinitionRow> allAsOf(@Param("at") Instant at);
 
+  /** Those in which a text stands somewhere. */
+  List<DefinitionRow> holding(@Param("text") String text);
+
   long revision();
 
   long lockRevision();

@@ -128,6 +128,9 @@ public interface DriftMapper {
       @Param("before") long before,
       @Param("limit") int limit);
 
+  /** One that somebody answers for; null where nobody does. */
+  @Nullable ServiceAccount declaredOne(@Param("id") long id);
+
   int endDeclared(
       @Param("id") long id,
       @Param("within") @Nullable Collection<String> within,
