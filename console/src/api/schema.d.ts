@@ -3752,6 +3752,7 @@ export interface components {
       forecast:
         | components["schemas"]["Forecasted"]
         | components["schemas"]["RepairForecast"]
+        | components["schemas"]["SignOffForecast"]
         | components["schemas"]["ClosingForecast"]
         | components["schemas"]["Sum"]
         | components["schemas"]["HeldRuns"]
@@ -5012,6 +5013,7 @@ export interface components {
       careful: number;
       /** Format: date-time */
       dueAt: string;
+      held: string;
       /** @description A whole number of 64 bits, as a text */
       id: string;
       kind: string;
@@ -5028,6 +5030,14 @@ export interface components {
       signedOffAt?: string;
       signedOffBy: string;
       yours: boolean;
+    };
+    ReviewSignedOff: {
+      /** Format: int32 */
+      kept: number;
+      /** @description A whole number of 64 bits, as a text */
+      review: string;
+      /** Format: int32 */
+      revoked: number;
     };
     ReviewerLoad: {
       /** Format: int32 */
@@ -5310,6 +5320,19 @@ export interface components {
       passwordStays?: boolean;
       worker?: string;
     };
+    SignOffForecast: {
+      campaign: string;
+      /** Format: int32 */
+      items: number;
+      name: string;
+      /** Format: int32 */
+      people: number;
+      /** @description A whole number of 64 bits, as a text */
+      review: string;
+      reviewer: string;
+      /** @description A whole number of 64 bits, as a text */
+      round: string;
+    };
     Signed: {
       /** Format: date-time */
       at?: string;
@@ -5322,6 +5345,7 @@ export interface components {
     };
     SignedOff: {
       digest: string;
+      held: string;
       /** Format: int32 */
       kept: number;
       /** Format: int32 */
@@ -5834,6 +5858,7 @@ export interface components {
         | null
         | components["schemas"]["Loaded"]
         | components["schemas"]["Repaired"]
+        | components["schemas"]["ReviewSignedOff"]
         | components["schemas"]["RoundClosed"]
         | components["schemas"]["Outcome"]
         | components["schemas"]["ReleasedRuns"];

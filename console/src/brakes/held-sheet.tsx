@@ -59,6 +59,11 @@ export function HeldSheet({ id, close }: { id: string; close: () => void }) {
           {shown.state === "held" && <Decide change={shown} />}
           {sum && <WouldDo sum={sum} />}
           {"playbook" in shown.forecast && <WouldPlay runs={shown.forecast} />}
+          {"round" in shown.forecast && (
+            <WouldRevoke
+              forecast={shown.forecast as Schemas["ClosingForecast"] | Schemas["SignOffForecast"]}
+            />
+          )}
         </>
       )}
     </Sheet>
@@ -116,6 +121,25 @@ function Decide({ change }: { change: Schemas["HeldChange"] }) {
         </Button>
       </div>
     </div>
+  );
+}
+
+/** What the end of a round, or of one review in it, would take. */
+function WouldRevoke({ forecast }: { forecast: Schemas["ClosingForecast"] | Schemas["SignOffForecast"] }) {
+  const review = "review" in forecast ? forecast.review : undefined;
+  return (
+    <>
+      <Heading aside={"reviewer" in forecast ? `judged by ${forecast.reviewer}` : "nobody has decided"}>
+        <Link to={`/campaigns/rounds/${forecast.round}`}>{forecast.name}</Link>
+      </Heading>
+      <p>
+        {count(forecast.items, "item", "items")} of {count(forecast.people, "person", "people")} would be
+        revoked.{" "}
+        {review !== undefined && (
+          <Link to={`/reviews/${review}?state=decided`}>Look at what was decided</Link>
+        )}
+      </p>
+    </>
   );
 }
 

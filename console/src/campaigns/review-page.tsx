@@ -95,7 +95,7 @@ export function ReviewPage() {
             <Button onClick={() => set({ by: found.by === "person" ? "target" : "person" })}>
               {found.by === "person" ? "By what it is" : "By person"}
             </Button>
-            {mine && (
+            {mine && !review.held && (
               <Button kind="primary" onClick={() => setAsking(!asking)}>
                 What would go · {mix.revoked}
               </Button>
@@ -123,12 +123,19 @@ export function ReviewPage() {
           </span>
         )}
       </p>
+      {review.held && (
+        <p role="status" className="mt-3 border-l-3 border-warning bg-warning-wash px-4 py-2">
+          It was signed off, and takes something from many people, so it waits until somebody else releases
+          it. Whoever leads the campaign finds it under Held changes; if you change a decision, sign off anew
+          once they have dropped it.
+        </p>
+      )}
       {judging.error && (
         <div className="mt-3">
           <Fault problem={judging.error} />
         </div>
       )}
-      {asking && mine && <SignOff review={review} close={() => setAsking(false)} />}
+      {asking && mine && !review.held && <SignOff review={review} close={() => setAsking(false)} />}
       <Filters found={found} change={set} mine={mine} items={items} judging={judging} />
       {pages.query.error && <Fault problem={pages.query.error} />}
       {pages.query.data && items.length === 0 ? (

@@ -15,7 +15,9 @@ export function SignOff({ review, close }: { review: Review; close: () => void }
   const sign = useMutation({
     mutationFn: () =>
       data(api.POST("/api/v1/reviews/{id}/sign-off", { params: { path: { id: review.id } } })),
-    onSuccess: close,
+    onSuccess: (signed) => {
+      if (!signed.held) close();
+    },
     onSettled: () => queries.invalidateQueries(),
   });
   if (would.error) return <Fault problem={would.error} />;

@@ -221,7 +221,10 @@ public final class ReviewsCommand extends Group {
                     done.path("revoked").asInt(),
                     done.path("second").asBoolean()
                         ? "; somebody looks at it a second time first"
-                        : "")));
+                        : done.path("held").asString("").isEmpty()
+                            ? ""
+                            : "; it takes something from many, so held change %s waits for somebody else to release it"
+                                .formatted(done.path("held").asString()))));
   }
 
   private static void goes(JsonNode all, String what, List<String> lines) {

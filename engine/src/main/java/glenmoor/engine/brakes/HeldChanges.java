@@ -32,6 +32,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Collectors;
 import java.util.zip.GZIPInputStream;
 import java.util.zip.GZIPOutputStream;
 import org.jspecify.annotations.Nullable;
@@ -190,6 +191,12 @@ public final class HeldChanges {
   /** A change of a kind, about the same thing, that waits already: it need not be held twice. */
   public Optional<Long> waiting(String kind, String what) {
     return Optional.ofNullable(mapper.waiting(kind, what));
+  }
+
+  /** What waits of a kind: by what it is about, the change that it waits in. */
+  public Map<String, Long> waiting(String kind) {
+    return mapper.waitingOf(kind).stream()
+        .collect(Collectors.toMap(HeldMapper.WaitingChange::what, HeldMapper.WaitingChange::id));
   }
 
   /** How many changes wait for somebody to release or drop them. */

@@ -48,7 +48,7 @@ public final class ReviewService {
   private final PersonMapper people;
   private final CampaignConcerns concerns;
   private final ReviewersFound found;
-  private final SigningOff signingOff;
+  private final BrakedSignOff signingOff;
   private final Transactions transactions;
   private final Ledger ledger;
   private final Clock clock;
@@ -59,7 +59,7 @@ public final class ReviewService {
       PersonMapper people,
       CampaignConcerns concerns,
       ReviewersFound found,
-      SigningOff signingOff,
+      BrakedSignOff signingOff,
       Transactions transactions,
       Ledger ledger,
       Clock clock) {
@@ -309,7 +309,7 @@ public final class ReviewService {
             "%,d %s undecided: decide, or pass on what you cannot decide."
                 .formatted(undecided, undecided == 1 ? "item is" : "items are"));
       }
-      return signingOff.signOff(open, actor.login(), clock.instant());
+      return signingOff.signOff(open, actor);
     });
   }
 

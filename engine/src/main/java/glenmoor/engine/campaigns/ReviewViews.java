@@ -41,6 +41,7 @@ public final class ReviewViews {
    * @param kind person, or what those who may judge it have in common
    * @param careful how many undecided ones are not suggested to stay
    * @param yours whether the actor judges it, or only sees it
+   * @param held the held change that its sign-off waits in; empty for none
    */
   public record ReviewShown(
       long id,
@@ -60,7 +61,8 @@ public final class ReviewViews {
       int careful,
       @Nullable Instant signedOffAt,
       String signedOffBy,
-      boolean yours) {}
+      boolean yours,
+      String held) {}
 
   /** How many people lose something. */
   public record Goes(String name, int people) {}
@@ -84,6 +86,7 @@ public final class ReviewViews {
   private final PersonMapper people;
   private final CampaignConcerns concerns;
   private final ReviewersFound found;
+  private final BrakedSignOff signOffs;
   private final RevokedTaken revoked;
   private final Revoking revoking;
   private final ItemViews views;
@@ -96,6 +99,7 @@ public final class ReviewViews {
       PersonMapper people,
       CampaignConcerns concerns,
       ReviewersFound found,
+      BrakedSignOff signOffs,
       RevokedTaken revoked,
       Revoking revoking,
       ItemViews views,
@@ -106,6 +110,7 @@ public final class ReviewViews {
     this.people = people;
     this.concerns = concerns;
     this.found = found;
+    this.signOffs = signOffs;
     this.revoked = revoked;
     this.revoking = revoking;
     this.views = views;
@@ -166,6 +171,7 @@ public final class ReviewViews {
             .collect(Collectors.toMap(PersonRow::id, PersonRow::name));
     var names = found.names(rows);
     var own = concerns.own(actor);
+    var held = signOffs.allWaiting();
     var all = new ArrayList<ReviewShown>();
     for (var row : rows) {
       var round = Objects.requireNonNull(known.get(row.roundId()));
@@ -192,7 +198,8 @@ public final class ReviewViews {
                   .sum(),
               row.signedOffAt(),
               row.signedOffBy(),
-              concerns.judges(row, own)));
+              concerns.judges(row, own),
+              row.signedOffAt() != null ? "" : held.apply(new Review(round, row))));
     }
     return all;
   }

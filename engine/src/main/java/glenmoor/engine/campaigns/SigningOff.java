@@ -34,8 +34,9 @@ public final class SigningOff {
    * What it came to.
    *
    * @param second whether somebody looks at it a second time first
+   * @param held the held change that it waits in; empty where it waits for nobody
    */
-  public record SignedOff(int kept, int revoked, boolean second, String digest) {}
+  public record SignedOff(int kept, int revoked, boolean second, String digest, String held) {}
 
   private final RoundMapper rounds;
   private final ItemMapper items;
@@ -54,8 +55,7 @@ public final class SigningOff {
     var id = review.reviewer().id();
     var round = review.round();
     var summed = summed(review, "decided");
-    var second =
-        review.reviewer().level() == 1 && !round.second().isEmpty() && round.dueAt().isAfter(now);
+    var second = looksASecondTime(review, now);
     if (second) {
       toSecond(review);
     } else {
@@ -78,7 +78,15 @@ public final class SigningOff {
     if (!rounds.anyOpen(round.id())) {
       rounds.move(round.id(), RoundState.OPEN.word(), RoundState.CLOSING.word());
     }
-    return new SignedOff(summed.kept(), summed.revoked(), second, summed.digest());
+    return new SignedOff(summed.kept(), summed.revoked(), second, summed.digest(), "");
+  }
+
+  /** Whether somebody else looks at it before it counts. */
+  boolean looksASecondTime(Review review, Instant now) {
+    var round = review.round();
+    return review.reviewer().level() == 1
+        && !round.second().isEmpty()
+        && round.dueAt().isAfter(now);
   }
 
   private void toSecond(Review review) {
@@ -101,8 +109,13 @@ public final class SigningOff {
     }
   }
 
+  /** What is decided in a review that is not signed off. */
+  Summed undone(Review review) {
+    return summed(review, "decided");
+  }
+
   /** What was decided in a review. */
-  private record Summed(int kept, int revoked, String digest) {}
+  record Summed(int kept, int revoked, String digest) {}
 
   /**
    * The digest of what stands of a review that was signed off, to be compared with the signed one.

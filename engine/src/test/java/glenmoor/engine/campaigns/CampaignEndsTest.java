@@ -1,6 +1,7 @@
 package glenmoor.engine.campaigns;
 
 import static glenmoor.engine.TestEnvironment.ISA;
+import static glenmoor.engine.TestEnvironment.RONA;
 import static glenmoor.engine.campaigns.CampaignsTest.BO;
 import static glenmoor.engine.campaigns.CampaignsTest.UNA;
 import static org.assertj.core.api.Assertions.assertThat;
@@ -20,6 +21,7 @@ import glenmoor.engine.reconcile.DriftService;
 import glenmoor.engine.reconcile.Reconciles;
 import java.time.Duration;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Random;
@@ -86,16 +88,20 @@ class CampaignEndsTest extends EngineTest {
 
   /** Gives somebody something as a decision would. */
   private void give(long id, String worker, String kind, String key, String startsAt) {
-    environment.sql.update(
-        "insert into access_grant (id, person_id, target_kind, target_key, basis, basis_key, starts_at, ends_at, end_reason) select ?, id, ?, ?, 'request', ?, ?, null, '' from person where worker_number = ?",
-        id,
-        kind,
-        key,
-        "offer#" + id,
-        startsAt,
-        worker);
-    environment.sql.update(
-        "update person set due_at = ? where worker_number = ?", startsAt, worker);
+    // In a transaction of the engine's, which says what time it is: what is written beside it bears
+    // the time of whatever its connection did last, and may not be there yet at a launch.
+    environment.transactions.run(() -> {
+      environment.sql.update(
+          "insert into access_grant (id, person_id, target_kind, target_key, basis, basis_key, starts_at, ends_at, end_reason) select ?, id, ?, ?, 'request', ?, ?, null, '' from person where worker_number = ?",
+          id,
+          kind,
+          key,
+          "offer#" + id,
+          startsAt,
+          worker);
+      environment.sql.update(
+          "update person set due_at = ? where worker_number = ?", startsAt, worker);
+    });
     environment.agenda.sweep();
     environment.sent();
   }
@@ -113,6 +119,64 @@ class CampaignEndsTest extends EngineTest {
 
   private String state(long round) {
     return views.show(round, ISA).round().state();
+  }
+
+  private long manyRevoked() {
+    var crew = new ArrayList<>(List.of(TestEnvironment.UNA, TestEnvironment.BO, CAL));
+    for (var i = 10; i < 20; i++) {
+      crew.add("W-%d,Hand,Nr%d,Deck,Westholm,W-2,2021-01-01,,,".formatted(i, i));
+    }
+    environment.load(crew.toArray(String[]::new));
+    environment.sent();
+    environment.define("brake: campaigns\nlosing: 6 or 90 %\n", false);
+    var round = launched("reviewers: line-managers\n");
+    for (var each : items(round)) {
+      if (each.worker().matches("W-1\\d")) {
+        decide(BO, REVOKE, each.id());
+      } else if (each.worker().equals("W-3")) {
+        decide(BO, KEEP, each.id());
+      }
+    }
+    return round;
+  }
+
+  @Test
+  void a_sign_off_that_takes_from_many_waits_for_somebody_else() {
+    var round = manyRevoked();
+    var review = item(round, "W-10", "chartshare/charts").review();
+    var signed = reviews.signOff(review, BO);
+    assertThat(signed.held()).isNotEmpty();
+    follow();
+    assertThat(environment.groups("W-10")).as("nothing went yet").contains("Charts");
+    assertThat(mine.show(review, BO).held()).isEqualTo(signed.held());
+    assertThatThrownBy(() -> reviews.signOff(review, BO))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("waits for somebody to release it");
+    // What was decided otherwise meanwhile is not what somebody released.
+    var one = item(round, "W-10", "chartshare/charts").id();
+    reviews.undo(review, List.of(one), BO);
+    decide(BO, KEEP, one);
+    var change = Long.parseLong(signed.held());
+    assertThatThrownBy(() -> environment.held.release(change, "fine", RONA))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("changed since");
+    environment.held.drop(change, "sign it anew", RONA);
+    var anew = Long.parseLong(reviews.signOff(review, BO).held());
+    environment.ended(environment.held.release(anew, "they are ashore", RONA));
+    follow();
+    assertThat(environment.groups("W-11")).isEmpty();
+    assertThat(environment.groups("W-10")).containsExactly("Charts");
+    assertThat(mine.show(review, ISA).signedOffBy()).isEqualTo("bo");
+  }
+
+  @Test
+  void what_was_decided_and_not_signed_off_is_under_the_brake_at_the_end_as_well() {
+    var round = manyRevoked();
+    environment.at("2027-03-20T07:00:00Z");
+    follow();
+    assertThat(state(round)).isEqualTo("open");
+    assertThat(environment.groups("W-11")).isNotEmpty();
+    assertThat(environment.held.list("held", Long.MAX_VALUE, 9, ISA)).hasSize(1);
   }
 
   private boolean isThere(String id) {
@@ -306,8 +370,9 @@ class CampaignEndsTest extends EngineTest {
   @Test
   void what_is_there_and_nothing_gives_is_taken_all_the_same() {
     // Found there, and neither planned nor given: drift that nobody has answered.
-    environment.sql.update(
-        "insert into holding (account_id, entitlement, desired, observed, observed_since) select a.id, 'chartshare/drawings', 0, 1, '2027-01-01' from account a join person p on p.id = a.person_id where p.worker_number = 'W-1'");
+    environment.transactions.run(() ->
+        environment.sql.update(
+            "insert into holding (account_id, entitlement, desired, observed, observed_since) select a.id, 'chartshare/drawings', 0, 1, '2027-01-01' from account a join person p on p.id = a.person_id where p.worker_number = 'W-1'"));
     joined("Slip drawings", environment.user("W-1").path("id").asString());
     assertThat(environment.groups("W-1")).contains("Slip drawings");
     var round = launched("reviewers: leads\nholdings: size(holding.basis) == 0\n");

@@ -31,6 +31,12 @@ public interface HeldMapper {
   /** The change of a kind, about the same thing, that waits already; null if none does. */
   @Nullable Long waiting(@Param("kind") String kind, @Param("what") String what);
 
+  /** A change that waits, and what it is about. */
+  record WaitingChange(String what, Long id) {}
+
+  /** All of a kind that wait. */
+  List<WaitingChange> waitingOf(@Param("kind") String kind);
+
   List<KeptChange> list(
       @Param("state") @Nullable String state,
       @Param("before") long before,

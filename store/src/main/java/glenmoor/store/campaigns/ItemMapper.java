@@ -140,6 +140,9 @@ public interface ItemMapper {
   int undecidedOf(@Param("round") long round);
 
   /** Of how many people something is undecided. */
+  /** From how many people a review would take something that is not signed off yet. */
+  int revokedPeople(@Param("reviewer") long reviewer);
+
   int undecidedPeople(@Param("round") long round);
 
   /** What is to be taken by now, in order. */

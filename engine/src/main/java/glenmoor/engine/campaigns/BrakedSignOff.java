@@ -1,0 +1,221 @@
+package glenmoor.engine.campaigns;
+
+import glenmoor.core.authorization.Actor;
+import glenmoor.core.authorization.Permission;
+import glenmoor.core.authorization.Scope;
+import glenmoor.core.brakes.BrakeKind;
+import glenmoor.core.brakes.Brakes.Measure;
+import glenmoor.core.brakes.Brakes.Measured;
+import glenmoor.core.campaigns.RoundState;
+import glenmoor.engine.Authorization;
+import glenmoor.engine.Refused;
+import glenmoor.engine.brakes.HeldChanges;
+import glenmoor.engine.campaigns.CampaignConcerns.Review;
+import glenmoor.engine.campaigns.SigningOff.SignedOff;
+import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.jobs.WorkProgress;
+import glenmoor.engine.time.Clock;
+import glenmoor.engine.time.Transactions;
+import glenmoor.store.campaigns.ItemMapper;
+import glenmoor.store.campaigns.RoundMapper;
+import glenmoor.store.people.PersonMapper;
+import jakarta.inject.Named;
+import java.io.InputStream;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.function.Function;
+
+/**
+ * Signs reviews off under the brake on campaigns: what would take something from too many people at
+ * once waits whole until somebody else releases it. What was decided must be the same by then.
+ */
+@Named
+final class BrakedSignOff implements HeldChanges.Releasing {
+  private static final String KIND = "sign-off";
+
+  /** From how many people how many items would be taken. */
+  public record SignOffForecast(
+      String campaign,
+      String name,
+      long round,
+      long review,
+      String reviewer,
+      int items,
+      int people) {}
+
+  /** A review that was signed off in the end. */
+  public record ReviewSignedOff(long review, int kept, int revoked) {}
+
+  private final RoundMapper rounds;
+  private final ItemMapper items;
+  private final PersonMapper people;
+  private final ReviewersFound found;
+  private final SigningOff signingOff;
+  private final HeldChanges held;
+  private final Catalogues catalogues;
+  private final Transactions transactions;
+  private final Clock clock;
+
+  BrakedSignOff(
+      RoundMapper rounds,
+      ItemMapper items,
+      PersonMapper people,
+      ReviewersFound found,
+      SigningOff signingOff,
+      HeldChanges held,
+      Catalogues catalogues,
+      Transactions transactions,
+      Clock clock) {
+    this.rounds = rounds;
+    this.items = items;
+    this.people = people;
+    this.found = found;
+    this.signingOff = signingOff;
+    this.held = held;
+    this.catalogues = catalogues;
+    this.transactions = transactions;
+    this.clock = clock;
+    held.carriedOutBy(KIND, this);
+  }
+
+  private static String what(Review review) {
+    return "the sign-off of review %d in “%s”"
+        .formatted(review.reviewer().id(), review.round().name());
+  }
+
+  /** The held change that a sign-off waits in; nothing where it waits for nobody. */
+  Optional<Long> waiting(Review review) {
+    return held.waiting(KIND, what(review));
+  }
+
+  /** The held changes in which sign-offs wait, asked for all at once. */
+  Function<Review, String> allWaiting() {
+    var waiting = held.waiting(KIND);
+    return review -> {
+      var id = waiting.get(what(review));
+      return id == null ? "" : String.valueOf(id);
+    };
+  }
+
+  private Measured measured(Review review) {
+    return new Measured(
+        Map.of(Measure.LOSING, items.revokedPeople(review.reviewer().id())), people.countAll());
+  }
+
+  private List<String> over(Review review, Map<Measure, Integer> allowed) {
+    return BrakeKind.on("campaigns", catalogues.current().defined())
+        .hold(measured(review), allowed);
+  }
+
+  /**
+   * Signs a review off of which everything is decided, or has it wait; inside the caller's
+   * transaction.
+   *
+   * @throws Refused if it waits already
+   */
+  SignedOff signOff(Review review, Actor actor) {
+    if (waiting(review).isPresent()) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "It was signed off, and waits for somebody to release it, since it takes something from many.");
+    }
+    var now = clock.instant();
+    var over =
+        signingOff.looksASecondTime(review, now) ? List.<String>of() : over(review, Map.of());
+    if (over.isEmpty()) {
+      return signingOff.signOff(review, actor.login(), now);
+    }
+    var stands = signingOff.undone(review);
+    var measured = measured(review);
+    var id =
+        held.hold(
+            new HeldChanges.Holding(
+                KIND,
+                what(review),
+                String.join("; ", over),
+                measured,
+                new SignOffForecast(
+                    review.round().campaignKey(),
+                    review.round().name(),
+                    review.round().id(),
+                    review.reviewer().id(),
+                    found.name(review.reviewer()),
+                    stands.revoked(),
+                    measured.count(Measure.LOSING)),
+                Map.of(
+                    "review",
+                    review.reviewer().id(),
+                    "campaign",
+                    review.round().campaignKey(),
+                    "digest",
+                    stands.digest())),
+            InputStream.nullInputStream(),
+            actor);
+    return new SignedOff(
+        stands.kept(), stands.revoked(), false, stands.digest(), String.valueOf(id));
+  }
+
+  private Review open(Map<String, Object> details) {
+    var id = Long.parseLong(String.valueOf(details.get("review")));
+    var known = rounds.reviewerById(id);
+    var round = known == null ? null : rounds.lock(known.roundId());
+    var reviewer = known == null ? null : rounds.lockReviewer(id);
+    if (round == null
+        || reviewer == null
+        || !round.state().equals(RoundState.OPEN.word())
+        || reviewer.signedOffAt() != null) {
+      throw new Refused(Refused.Reason.NOT_NOW, "The review is over by now: drop this change.");
+    }
+    var review = new Review(round, reviewer);
+    if (items.undecided(id) > 0
+        || !signingOff.undone(review).digest().equals(String.valueOf(details.get("digest")))) {
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "What was decided has changed since: drop this change, and have it signed off anew.");
+    }
+    return review;
+  }
+
+  @Override
+  public Permission needs() {
+    return Permission.LEAD_CAMPAIGNS;
+  }
+
+  @Override
+  public void check(Map<String, Object> details) {
+    transactions.run(() -> open(details));
+  }
+
+  @Override
+  public Object release(HeldChanges.Released released, Actor actor, WorkProgress progress) {
+    return transactions.run(() -> {
+      var review = open(released.details());
+      Authorization.need(
+          actor, Permission.LEAD_CAMPAIGNS, Scope.campaign(review.round().campaignKey()));
+      var over = over(review, released.allowed());
+      if (!over.isEmpty()) {
+        throw new Refused(
+            Refused.Reason.NOT_NOW,
+            "It comes to more than when it was held: %s.".formatted(String.join("; ", over)));
+      }
+      var signed = signingOff.signOff(review, released.broughtBy(), clock.instant());
+      var result =
+          new ReviewSignedOff(
+              Objects.requireNonNull(review.reviewer().id()), signed.kept(), signed.revoked());
+      progress.keep(result);
+      return result;
+    });
+  }
+
+  @Override
+  public Class<?> forecast() {
+    return SignOffForecast.class;
+  }
+
+  @Override
+  public List<Class<?>> results() {
+    return List.of(ReviewSignedOff.class);
+  }
+}
