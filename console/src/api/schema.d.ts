@@ -3280,6 +3280,9 @@ export interface components {
       now: string;
       zone: string;
     };
+    ClosedEarly: {
+      held: string;
+    };
     ClosingForecast: {
       campaign: string;
       /** Format: int32 */
@@ -9881,12 +9884,14 @@ export interface operations {
       };
     };
     responses: {
-      /** @description No Content */
-      204: {
+      /** @description OK */
+      200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "application/json": components["schemas"]["ClosedEarly"];
+        };
       };
     };
   };

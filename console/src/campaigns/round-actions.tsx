@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
@@ -23,14 +24,18 @@ export function RoundActions({ shown }: { shown: Schemas["RoundShown"] }) {
     onSettled: refresh,
   });
   const act = useMutation({
-    mutationFn: (kind: Kind) => {
+    mutationFn: async (kind: Kind) => {
       const params = { path: { id } };
       if (kind === "extend") {
-        return data(api.POST("/api/v1/rounds/{id}/extend", { params, body: { until, reason } }));
+        await data(api.POST("/api/v1/rounds/{id}/extend", { params, body: { until, reason } }));
+        return "";
       }
-      return kind === "close"
-        ? data(api.POST("/api/v1/rounds/{id}/close", { params, body: { reason } }))
-        : data(api.POST("/api/v1/rounds/{id}/drop", { params, body: { reason } }));
+      if (kind === "close") {
+        const ended = await data(api.POST("/api/v1/rounds/{id}/close", { params, body: { reason } }));
+        return ended.held;
+      }
+      await data(api.POST("/api/v1/rounds/{id}/drop", { params, body: { reason } }));
+      return "";
     },
     onSuccess: () => setDoing(undefined),
     onSettled: refresh,
@@ -91,6 +96,12 @@ export function RoundActions({ shown }: { shown: Schemas["RoundShown"] }) {
             {asks[doing]}
           </Button>
         </div>
+      )}
+      {act.data && (
+        <p role="status" className="border-l-3 border-warning bg-warning-wash px-4 py-2">
+          It takes something from many people, so it waits until somebody else releases it:{" "}
+          <Link to={`/held/${act.data}`}>look at what it would do</Link>
+        </p>
       )}
       {error && <Fault problem={error} />}
     </div>

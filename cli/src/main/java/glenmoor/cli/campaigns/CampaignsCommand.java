@@ -235,8 +235,15 @@ public final class CampaignsCommand extends Group {
       @Parameters(paramLabel = "ROUND") long id,
       @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
       @Mixin Output output) {
-    client.post(ROUNDS + "/" + id + "/close", Map.of("reason", reason));
-    output.line("Nothing is judged any more; what was revoked is followed to its end.");
+    var closed = client.post(ROUNDS + "/" + id + "/close", Map.of("reason", reason));
+    var held = closed.path("held").asString("");
+    output.one(
+        closed,
+        List.of(
+            held.isEmpty()
+                ? "Nothing is judged any more; what was revoked is followed to its end."
+                : "It takes something from many, so held change %s waits for somebody else to release it."
+                    .formatted(held)));
   }
 
   @Command(

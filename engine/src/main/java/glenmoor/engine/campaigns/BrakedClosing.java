@@ -3,27 +3,23 @@ package glenmoor.engine.campaigns;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
-import glenmoor.core.brakes.BrakeKind;
-import glenmoor.core.brakes.Brakes.Measure;
-import glenmoor.core.brakes.Brakes.Measured;
 import glenmoor.core.campaigns.Campaign;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
-import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.RoundMapper;
 import glenmoor.store.campaigns.RoundMapper.RoundRow;
-import glenmoor.store.people.PersonMapper;
 import jakarta.inject.Named;
 import java.io.InputStream;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * Ends rounds under a brake: what nobody has decided, and the closing rule would take from many
@@ -42,28 +38,25 @@ final class BrakedClosing implements HeldChanges.Releasing {
 
   private final RoundMapper rounds;
   private final ItemMapper items;
-  private final PersonMapper people;
+  private final CampaignBrake brake;
   private final Closing closing;
   private final HeldChanges held;
-  private final Catalogues catalogues;
   private final Transactions transactions;
   private final Clock clock;
 
   BrakedClosing(
       RoundMapper rounds,
       ItemMapper items,
-      PersonMapper people,
+      CampaignBrake brake,
       Closing closing,
       HeldChanges held,
-      Catalogues catalogues,
       Transactions transactions,
       Clock clock) {
     this.rounds = rounds;
     this.items = items;
-    this.people = people;
+    this.brake = brake;
     this.closing = closing;
     this.held = held;
-    this.catalogues = catalogues;
     this.transactions = transactions;
     this.clock = clock;
     held.carriedOutBy(KIND, this);
@@ -77,15 +70,9 @@ final class BrakedClosing implements HeldChanges.Releasing {
     return round.closing().equals(Campaign.Closing.REVOKE.word()) || round.withOwners();
   }
 
-  private Measured measured(RoundRow round) {
-    return new Measured(
-        Map.of(Measure.LOSING, items.undecidedPeople(round.id())), people.countAll());
-  }
-
-  private List<String> over(RoundRow round, Map<Measure, Integer> allowed) {
-    return revokes(round)
-        ? BrakeKind.on("campaigns", catalogues.current().defined()).hold(measured(round), allowed)
-        : List.of();
+  /** From how many people something would be taken that nobody has signed off. */
+  private int losing(RoundRow round) {
+    return revokes(round) ? items.undecidedPeople(round.id()) : items.revokedUnsigned(round.id());
   }
 
   /** Whether the end of a round waits for a release. */
@@ -96,34 +83,37 @@ final class BrakedClosing implements HeldChanges.Releasing {
   /**
    * Ends a round, or has it wait; inside the caller's transaction.
    *
-   * @return whether anything was done
+   * @return the held change that it waits in; nothing where it has ended
+   * @throws Refused if it waits already
    */
-  boolean close(RoundRow round) {
+  Optional<Long> close(RoundRow round, Actor actor) {
     if (waits(round)) {
-      return false;
+      throw new Refused(
+          Refused.Reason.NOT_NOW,
+          "Its end waits for somebody to release it, since it takes something from many.");
     }
-    var over = over(round, Map.of());
+    var losing = losing(round);
+    var over = brake.over(losing);
     if (over.isEmpty()) {
       closing.close(round, clock.instant());
-      return true;
+      return Optional.empty();
     }
-    var measured = measured(round);
-    held.hold(
-        new HeldChanges.Holding(
-            KIND,
-            what(round),
-            String.join("; ", over),
-            measured,
-            new ClosingForecast(
-                round.campaignKey(),
-                round.name(),
-                round.id(),
-                items.undecidedOf(round.id()),
-                measured.count(Measure.LOSING)),
-            Map.of("round", round.id(), "campaign", round.campaignKey())),
-        InputStream.nullInputStream(),
-        Actor.SERVICE);
-    return true;
+    return Optional.of(
+        held.hold(
+            new HeldChanges.Holding(
+                KIND,
+                what(round),
+                String.join("; ", over),
+                brake.measured(losing),
+                new ClosingForecast(
+                    round.campaignKey(),
+                    round.name(),
+                    round.id(),
+                    items.undecidedOf(round.id()),
+                    losing),
+                Map.of("round", round.id(), "campaign", round.campaignKey())),
+            InputStream.nullInputStream(),
+            actor));
   }
 
   private static long round(Map<String, Object> details) {
@@ -152,14 +142,9 @@ final class BrakedClosing implements HeldChanges.Releasing {
   public Object release(HeldChanges.Released released, Actor actor, WorkProgress progress) {
     return transactions.run(() -> {
       var round = open(released.details());
+      var losing = losing(round);
       Authorization.need(actor, Permission.LEAD_CAMPAIGNS, Scope.campaign(round.campaignKey()));
-      var over = over(round, released.allowed());
-      if (!over.isEmpty()) {
-        throw new Refused(
-            Refused.Reason.NOT_NOW,
-            "It comes to more than when it was held: %s.".formatted(String.join("; ", over)));
-      }
-      var losing = measured(round).count(Measure.LOSING);
+      brake.noMore(losing, released.allowed());
       closing.close(round, clock.instant());
       var closed = new RoundClosed(round.id(), losing);
       progress.keep(closed);

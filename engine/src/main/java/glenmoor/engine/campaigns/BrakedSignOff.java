@@ -3,22 +3,17 @@ package glenmoor.engine.campaigns;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
-import glenmoor.core.brakes.BrakeKind;
-import glenmoor.core.brakes.Brakes.Measure;
-import glenmoor.core.brakes.Brakes.Measured;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.campaigns.CampaignConcerns.Review;
 import glenmoor.engine.campaigns.SigningOff.SignedOff;
-import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.RoundMapper;
-import glenmoor.store.people.PersonMapper;
 import jakarta.inject.Named;
 import java.io.InputStream;
 import java.util.List;
@@ -50,31 +45,28 @@ final class BrakedSignOff implements HeldChanges.Releasing {
 
   private final RoundMapper rounds;
   private final ItemMapper items;
-  private final PersonMapper people;
+  private final CampaignBrake brake;
   private final ReviewersFound found;
   private final SigningOff signingOff;
   private final HeldChanges held;
-  private final Catalogues catalogues;
   private final Transactions transactions;
   private final Clock clock;
 
   BrakedSignOff(
       RoundMapper rounds,
       ItemMapper items,
-      PersonMapper people,
+      CampaignBrake brake,
       ReviewersFound found,
       SigningOff signingOff,
       HeldChanges held,
-      Catalogues catalogues,
       Transactions transactions,
       Clock clock) {
     this.rounds = rounds;
     this.items = items;
-    this.people = people;
+    this.brake = brake;
     this.found = found;
     this.signingOff = signingOff;
     this.held = held;
-    this.catalogues = catalogues;
     this.transactions = transactions;
     this.clock = clock;
     held.carriedOutBy(KIND, this);
@@ -99,14 +91,8 @@ final class BrakedSignOff implements HeldChanges.Releasing {
     };
   }
 
-  private Measured measured(Review review) {
-    return new Measured(
-        Map.of(Measure.LOSING, items.revokedPeople(review.reviewer().id())), people.countAll());
-  }
-
-  private List<String> over(Review review, Map<Measure, Integer> allowed) {
-    return BrakeKind.on("campaigns", catalogues.current().defined())
-        .hold(measured(review), allowed);
+  private int losing(Review review) {
+    return items.revokedPeople(review.reviewer().id());
   }
 
   /**
@@ -122,20 +108,19 @@ final class BrakedSignOff implements HeldChanges.Releasing {
           "It was signed off, and waits for somebody to release it, since it takes something from many.");
     }
     var now = clock.instant();
-    var over =
-        signingOff.looksASecondTime(review, now) ? List.<String>of() : over(review, Map.of());
+    var losing = losing(review);
+    var over = signingOff.looksASecondTime(review, now) ? List.<String>of() : brake.over(losing);
     if (over.isEmpty()) {
       return signingOff.signOff(review, actor.login(), now);
     }
     var stands = signingOff.undone(review);
-    var measured = measured(review);
     var id =
         held.hold(
             new HeldChanges.Holding(
                 KIND,
                 what(review),
                 String.join("; ", over),
-                measured,
+                brake.measured(losing),
                 new SignOffForecast(
                     review.round().campaignKey(),
                     review.round().name(),
@@ -143,7 +128,7 @@ final class BrakedSignOff implements HeldChanges.Releasing {
                     review.reviewer().id(),
                     found.name(review.reviewer()),
                     stands.revoked(),
-                    measured.count(Measure.LOSING)),
+                    losing),
                 Map.of(
                     "review",
                     review.reviewer().id(),
@@ -194,12 +179,7 @@ final class BrakedSignOff implements HeldChanges.Releasing {
       var review = open(released.details());
       Authorization.need(
           actor, Permission.LEAD_CAMPAIGNS, Scope.campaign(review.round().campaignKey()));
-      var over = over(review, released.allowed());
-      if (!over.isEmpty()) {
-        throw new Refused(
-            Refused.Reason.NOT_NOW,
-            "It comes to more than when it was held: %s.".formatted(String.join("; ", over)));
-      }
+      brake.noMore(losing(review), released.allowed());
       var signed = signingOff.signOff(review, released.broughtBy(), clock.instant());
       var result =
           new ReviewSignedOff(

@@ -38,6 +38,13 @@ public final class CampaignService {
   /** A round that began to be launched, and the work that does it. */
   public record Begun(long round, long work) {}
 
+  /**
+   * What came of ending a round by hand.
+   *
+   * @param held the held change that its end waits in; empty where it has ended
+   */
+  public record ClosedEarly(String held) {}
+
   private final RoundMapper rounds;
   private final ItemMapper items;
   private final PersonMapper people;
@@ -45,6 +52,7 @@ public final class CampaignService {
   private final ReviewersFound found;
   private final Launching launching;
   private final Closing closing;
+  private final BrakedClosing braked;
   private final CampaignLetters letters;
   private final Catalogues catalogues;
   private final Transactions transactions;
@@ -60,6 +68,7 @@ public final class CampaignService {
       ReviewersFound found,
       Launching launching,
       Closing closing,
+      BrakedClosing braked,
       CampaignLetters letters,
       Catalogues catalogues,
       Transactions transactions,
@@ -73,6 +82,7 @@ public final class CampaignService {
     this.found = found;
     this.launching = launching;
     this.closing = closing;
+    this.braked = braked;
     this.letters = letters;
     this.catalogues = catalogues;
     this.transactions = transactions;
@@ -222,13 +232,13 @@ public final class CampaignService {
   }
 
   /** Ends the judging now, as its closing rule says. */
-  public void close(long id, String reason, Actor actor) {
+  public ClosedEarly close(long id, String reason, Actor actor) {
     var said = new StatedReason(reason).text().strip();
-    transactions.run(() -> {
+    return transactions.run(() -> {
       var round = concerns.led(id, actor);
       need(round, RoundState.OPEN);
       note(round, actor, "campaign-closed-early", Map.of("reason", said));
-      closing.close(round, clock.instant());
+      return new ClosedEarly(braked.close(round, actor).map(String::valueOf).orElse(""));
     });
   }
 

@@ -241,7 +241,10 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
           rounds.escalated(round.id(), now);
         }
         case CLOSE -> {
-          return braked.close(round) ? 1 : 0;
+          if (braked.waits(round)) {
+            return 0;
+          }
+          braked.close(round, Actor.SERVICE);
         }
       }
       return 1;

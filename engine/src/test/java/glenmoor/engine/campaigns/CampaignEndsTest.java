@@ -179,6 +179,24 @@ class CampaignEndsTest extends EngineTest {
     assertThat(environment.held.list("held", Long.MAX_VALUE, 9, ISA)).hasSize(1);
   }
 
+  @Test
+  void ending_a_round_by_hand_is_under_the_brake_as_well() {
+    var round = manyRevoked();
+    var change = Long.parseLong(campaigns.close(round, "enough", ISA).held());
+    follow();
+    assertThat(state(round)).isEqualTo("open");
+    assertThat(environment.groups("W-11")).isNotEmpty();
+    assertThatThrownBy(() -> campaigns.close(round, "enough", ISA))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("waits for somebody to release it");
+    assertThatThrownBy(() -> environment.held.release(change, "mine", ISA))
+        .as("nobody releases their own")
+        .isInstanceOf(Refused.class);
+    environment.ended(environment.held.release(change, "they are ashore", RONA));
+    follow();
+    assertThat(environment.groups("W-11")).isEmpty();
+  }
+
   private boolean isThere(String id) {
     return environment
         .scim("/Users")

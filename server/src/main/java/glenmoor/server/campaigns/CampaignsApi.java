@@ -154,9 +154,9 @@ class CampaignsApi {
   /** Ends the judging now, as the closing rule says. */
   @Needs(Permission.LEAD_CAMPAIGNS)
   @PostMapping("/rounds/{id}/close")
-  @ResponseStatus(HttpStatus.NO_CONTENT)
-  void close(@PathVariable long id, @Valid @RequestBody Reason body, Actor actor) {
-    campaigns.close(id, body.reason(), actor);
+  CampaignService.ClosedEarly close(
+      @PathVariable long id, @Valid @RequestBody Reason body, Actor actor) {
+    return campaigns.close(id, body.reason(), actor);
   }
 
   /** Gives what a reviewer has not signed off to somebody else; how many items that were. */

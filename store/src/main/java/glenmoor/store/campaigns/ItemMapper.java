@@ -143,6 +143,9 @@ public interface ItemMapper {
   /** From how many people a review would take something that is not signed off yet. */
   int revokedPeople(@Param("reviewer") long reviewer);
 
+  /** From how many people a round would take what was decided and not signed off. */
+  int revokedUnsigned(@Param("round") long round);
+
   int undecidedPeople(@Param("round") long round);
 
   /** What is to be taken by now, in order. */
