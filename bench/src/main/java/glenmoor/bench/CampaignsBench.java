@@ -4,6 +4,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Map;
 import java.util.Random;
 
@@ -16,7 +17,8 @@ final class CampaignsBench {
   private static final int PEOPLE = 500_000;
   private static final int RIGHTS = 50;
   private static final int RULES = 100;
-  private static final int WARM_UP = 20;
+  private static final int MOST_ROUNDS = 15;
+  private static final double ALIKE = 0.05;
   private static final int CALLS = 200;
 
   private CampaignsBench() {}
@@ -111,27 +113,42 @@ final class CampaignsBench {
     }
   }
 
+  /** What so many first pages took, in milliseconds, the shortest first. */
+  private static double[] calls(BenchmarkEnvironment.Service service, List<Long> reviews, int round)
+      throws Exception {
+    var times = new double[CALLS];
+    for (var call = 0; call < CALLS; call++) {
+      var review = reviews.get((round * CALLS + call) % reviews.size());
+      var start = System.nanoTime();
+      service.get("/api/v1/reviews/" + review);
+      service.get("/api/v1/reviews/" + review + "/items?limit=100");
+      times[call] = (System.nanoTime() - start) / 1e6;
+    }
+    Arrays.sort(times);
+    return times;
+  }
+
   private static void page(Connection connection, BenchmarkEnvironment.Service service)
       throws Exception {
     var reviews = new ArrayList<Long>();
     try (var statement = connection.createStatement();
         var rows =
-            statement.executeQuery("select id from campaign_reviewer order by rand(7) limit 500")) {
+            statement.executeQuery(
+                "select id from campaign_reviewer order by rand(7) limit 5000")) {
       while (rows.next()) {
         reviews.add(rows.getLong(1));
       }
     }
-    var times = new double[CALLS];
-    for (var call = 0; call < WARM_UP + CALLS; call++) {
-      var review = reviews.get(call % reviews.size());
-      var start = System.nanoTime();
-      service.get("/api/v1/reviews/" + review);
-      service.get("/api/v1/reviews/" + review + "/items?limit=100");
-      if (call >= WARM_UP) {
-        times[call - WARM_UP] = (System.nanoTime() - start) / 1e6;
+    // The database has a million rows to put away after the launch, and the service's compiler is
+    // at work: a round is like the one before then.
+    var times = calls(service, reviews, 0);
+    for (var round = 1; round < MOST_ROUNDS; round++) {
+      var before = times[CALLS / 2];
+      times = calls(service, reviews, round);
+      if (Math.abs(times[CALLS / 2] - before) < before * ALIKE) {
+        break;
       }
     }
-    Arrays.sort(times);
     System.out.printf(
         "a reviewer's first page: p50 %.1f ms, p99 %.1f ms of %d calls (aim: p99 under 50 ms)%n%n",
         times[CALLS / 2], times[CALLS * 99 / 100], CALLS);

@@ -207,6 +207,37 @@ class PartnersTest extends EngineTest {
   }
 
   @Test
+  void nobody_is_here_for_longer_than_their_organisation() {
+    door.confirm(asked(said("aino@lunna.example")));
+    var ends = environment.get(OrganisationEnds.class);
+    environment.define(PARTNERS.replace("until: 2027-12-31", "until: 2027-06-30"), false);
+    assertThat(ends.carryOut()).as("who waits is nobody yet").isZero();
+    approvals.decide(waiting(), decision("approve"), UNA);
+    newcomers.carryOut();
+    environment.agenda.sweep();
+    environment.sent();
+    assertThat(lastDay("P-00001")).isEqualTo("2027-12-31");
+    assertThat(ends.carryOut()).isOne();
+    assertThat(lastDay("P-00001")).isEqualTo("2027-06-30");
+    assertThat(ends.carryOut()).as("once is enough").isZero();
+    // Somebody else's last day is nobody's matter here, and a later one extends nobody.
+    environment.define(PARTNERS.replace("until: 2027-12-31", "until: 2028-06-30"), false);
+    assertThat(ends.carryOut()).isZero();
+    assertThat(lastDay("P-00001")).isEqualTo("2027-06-30");
+    environment.define(PARTNERS.replace("until: 2027-12-31", "until: 2027-02-28"), false);
+    ends.carryOut();
+    environment.agenda.sweep();
+    environment.sent();
+    assertThat(isHere("P-00001")).as("it is over already").isFalse();
+    assertThat(isHere("W-2")).isTrue();
+  }
+
+  private String lastDay(String worker) {
+    return environment.sql.queryForObject(
+        "select coalesce(ends_on, '') from person where worker_number = ?", String.class, worker);
+  }
+
+  @Test
   void a_partner_who_is_declined_never_came() {
     door.confirm(asked(said("aino@lunna.example")));
     approvals.decide(waiting(), decision("decline"), UNA);

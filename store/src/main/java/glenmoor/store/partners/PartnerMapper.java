@@ -41,6 +41,22 @@ public interface PartnerMapper {
       Instant since,
       @Nullable Instant settledAt) {}
 
+  /** The last day of an organisation, as it is handed over. */
+  record Until(String organisation, String until) {}
+
+  /** Somebody who would be here for longer than their organisation. */
+  record Overstaying(Long personId, LocalDate until) {}
+
+  /**
+   * Those who would be, by identity; whoever waits until they count is left until then.
+   *
+   * @param organisations a JSON array of {@link Until}
+   */
+  List<Overstaying> overstaying(
+      @Param("organisations") String organisations,
+      @Param("after") long after,
+      @Param("limit") int limit);
+
   void insertAsk(AskRow row);
 
   /** By the hash of its key, locked until the transaction ends. */
