@@ -73,6 +73,9 @@ import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.BooleanSupplier;
 import javax.sql.DataSource;
+import org.mybatis.spring.mapper.MapperScannerConfigurer;
+import org.springframework.beans.factory.support.AbstractBeanDefinition;
+import org.springframework.beans.factory.support.BeanDefinitionRegistry;
 import org.springframework.context.annotation.AnnotationConfigApplicationContext;
 import org.springframework.jdbc.core.JdbcTemplate;
 import tools.jackson.databind.JsonNode;
@@ -136,6 +139,41 @@ public final class TestEnvironment implements AutoCloseable {
   public final Map<String, Actor> askers =
       new ConcurrentHashMap<>(Map.of("isa", ISA, "rona", RONA));
 
+  /** The parts of the engine as the service finds them, looked for once for all tests. */
+  private static final class Parts {
+    private static final AnnotationConfigApplicationContext FOUND = found();
+
+    private Parts() {}
+
+    /** Only looks for them: none is made here. */
+    private static AnnotationConfigApplicationContext found() {
+      var found = new AnnotationConfigApplicationContext();
+      found.setParent(Database.context());
+      found.register(Engine.class);
+      found.addBeanFactoryPostProcessor(factory -> {
+        for (var name : factory.getBeanDefinitionNames()) {
+          factory.getBeanDefinition(name).setLazyInit(true);
+        }
+      });
+      found.refresh();
+      return found;
+    }
+
+    static void registerIn(BeanDefinitionRegistry registry) {
+      for (var name : FOUND.getBeanDefinitionNames()) {
+        var part = ((AbstractBeanDefinition) FOUND.getBeanDefinition(name)).cloneBeanDefinition();
+        if (!registry.containsBeanDefinition(name) && !looksForOthers(part)) {
+          part.setLazyInit(false);
+          registry.registerBeanDefinition(name, part);
+        }
+      }
+    }
+
+    private static boolean looksForOthers(AbstractBeanDefinition part) {
+      return MapperScannerConfigurer.class.getName().equals(part.getBeanClassName());
+    }
+  }
+
   private final AnnotationConfigApplicationContext context;
   public final Path directory;
 
@@ -162,6 +200,7 @@ public final class TestEnvironment implements AutoCloseable {
     }
     context = new AnnotationConfigApplicationContext();
     context.setParent(Database.context());
+    Parts.registerIn(context);
     context.registerBean(ZoneId.class, () -> ZoneId.of("Atlantic/Faroe"));
     context.registerBean(Planning.SideBySide.class, () -> new Planning.SideBySide(2));
     context.registerBean(
@@ -181,7 +220,6 @@ public final class TestEnvironment implements AutoCloseable {
         Askers.class,
         () -> login -> Optional.ofNullable(askers.get(login)),
         bean -> bean.setPrimary(true));
-    context.register(Engine.class);
     context.refresh();
     clock = get(MovableClock.class);
     transactions = get(Transactions.class);
