@@ -17,7 +17,6 @@ import java.util.Map;
 import java.util.Properties;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
@@ -28,18 +27,6 @@ class TroubleTest {
   private static final int MANY = 10_000;
 
   private record Ended(int exit, String said) {}
-
-  /** When a service died that had picked a job, of those that can wait. */
-  private static long died;
-
-  /** It takes a while until that is noticed, and all else goes on beside it. */
-  @BeforeAll
-  static void a_service_dies() {
-    root(
-        "update scheduled_tasks set picked = 1, picked_by = 'a service that was killed', last_heartbeat = utc_timestamp(6), version = version + 1 where task_name = 'conflicts'");
-    died = System.nanoTime();
-    assertThat(picked()).isTrue();
-  }
 
   /** The settings of the running service, some of them changed, for a second one. */
   private static Map<String, String> settings(Map<String, String> changed) throws IOException {
@@ -253,9 +240,11 @@ class TroubleTest {
   @Test
   @Order(9)
   void a_job_that_a_killed_service_had_picked_is_taken_over_within_half_a_minute() {
-    var until = died + Duration.ofSeconds(30).toNanos();
+    root(
+        "update scheduled_tasks set picked = 1, picked_by = 'a service that was killed', last_heartbeat = utc_timestamp(6), version = version + 1 where task_name = 'sweep'");
+    var until = System.nanoTime() + Duration.ofSeconds(30).toNanos();
     while (picked()) {
-      assertThat(System.nanoTime()).as("the job is still held by the dead").isLessThan(until);
+      assertThat(System.nanoTime()).as("the sweep is still held by the dead").isLessThan(until);
       Demo.pause();
     }
   }
@@ -294,7 +283,7 @@ class TroubleTest {
   private static boolean picked() {
     return !Demo.running()
         .sql(
-            "select count(*) from scheduled_tasks where task_name = 'conflicts' and picked_by = 'a service that was killed'")
+            "select count(*) from scheduled_tasks where task_name = 'sweep' and picked_by = 'a service that was killed'")
         .equals("0");
   }
 

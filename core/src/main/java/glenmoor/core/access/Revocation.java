@@ -4,11 +4,9 @@ import glenmoor.core.access.Grant.Basis;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.NullMarked;
@@ -86,20 +84,5 @@ public record Revocation(List<Grant> ended, List<CarveOut> carved) {
 
   private static Set<String> keys(Grant grant, Catalogue catalogue) {
     return catalogue.given(grant).map(Entitlement::key).collect(Collectors.toSet());
-  }
-
-  /** The rights that go with it, and what they were given by. */
-  public Map<String, List<Grant>> goes(List<Grant> grants, Catalogue catalogue) {
-    var left = CarveOut.of(grants, carved);
-    var lost = new HashMap<String, List<Grant>>();
-    for (var grant : grants) {
-      keys(grant, catalogue)
-          .forEach(key -> lost.computeIfAbsent(key, none -> new ArrayList<>()).add(grant));
-    }
-    left.stream()
-        .filter(grant -> ended.stream().noneMatch(each -> each.id() == grant.id()))
-        .flatMap(grant -> keys(grant, catalogue).stream())
-        .forEach(lost::remove);
-    return lost;
   }
 }

@@ -66,13 +66,14 @@ final class BrakedClosing implements HeldChanges.Releasing {
     return "the end of “%s”, round %d".formatted(round.name(), round.id());
   }
 
-  private static boolean revokes(RoundRow round) {
-    return round.closing().equals(Campaign.Closing.REVOKE.word()) || round.withOwners();
-  }
-
   /** From how many people something would be taken that nobody has signed off. */
   private int losing(RoundRow round) {
-    return revokes(round) ? items.undecidedPeople(round.id()) : items.revokedUnsigned(round.id());
+    if (closing.goesToOwners(round)) {
+      return 0;
+    }
+    return round.closing().equals(Campaign.Closing.KEEP.word())
+        ? items.revokedUnsigned(round.id())
+        : items.undecidedPeople(round.id());
   }
 
   /** Whether the end of a round waits for a release. */

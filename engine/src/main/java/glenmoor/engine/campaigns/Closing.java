@@ -2,6 +2,8 @@ package glenmoor.engine.campaigns;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.campaigns.Campaign;
+import glenmoor.core.campaigns.Judgement;
+import glenmoor.core.campaigns.RoundState;
 import glenmoor.engine.campaigns.CampaignConcerns.Review;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.RoundMapper;
@@ -29,54 +31,31 @@ final class Closing {
     this.signingOff = signingOff;
   }
 
+  /** Whether what is undecided at its end goes to owners first, and nothing is taken by it. */
+  boolean goesToOwners(RoundRow round) {
+    return round.closing().equals(Campaign.Closing.OWNER.word()) && !round.withOwners();
+  }
+
   /** What is decided stands; what is undecided is revoked, kept, or goes to owners once. */
   void close(RoundRow round, Instant now) {
-    if (round.closing().equals(Campaign.Closing.OWNER.word()) && !round.withOwners()) {
+    if (goesToOwners(round)) {
       toOwners(round, now);
       return;
     }
-    var keep = round.closing().equals(Campaign.Closing.KEEP.word());
-    var over = over(round, now);
+    var judgement =
+        round.closing().equals(Campaign.Closing.KEEP.word()) ? Judgement.KEEP : Judgement.REVOKE;
     for (var reviewer : rounds.reviewers(round.id())) {
       if (reviewer.signedOffAt() == null) {
         items.decideRest(
             reviewer.id(),
-            keep ? "keep" : "revoke",
+            judgement.word(),
             Actor.SERVICE.login(),
             "undecided when the round was over",
             now);
-        signingOff.signOff(new Review(over, reviewer), Actor.SERVICE.login(), now);
+        signingOff.atTheEnd(new Review(round, reviewer), Actor.SERVICE.login(), now);
       }
     }
-    rounds.move(round.id(), "open", "closing");
-  }
-
-  /** The same round, so that nobody is asked a second time any more. */
-  private static RoundRow over(RoundRow round, Instant now) {
-    return new RoundRow(
-        round.id(),
-        round.campaignKey(),
-        round.name(),
-        round.occasion(),
-        round.personId(),
-        round.state(),
-        round.asOf(),
-        round.launchedBy(),
-        round.work(),
-        now,
-        round.closing(),
-        round.answerDays(),
-        round.selfReview(),
-        round.second(),
-        round.nudged(),
-        round.escalatedAt(),
-        round.extended(),
-        round.withOwners(),
-        round.items(),
-        round.people(),
-        round.beforeId(),
-        round.endedAt(),
-        round.endReason());
+    rounds.move(round.id(), RoundState.OPEN.word(), RoundState.CLOSING.word());
   }
 
   /** Owners of applications have half of the time again, and a week at least. */
@@ -102,7 +81,7 @@ final class Closing {
     rounds.toOwners(
         round.id(), now.plus(half.compareTo(LEAST_WITH_OWNERS) > 0 ? half : LEAST_WITH_OWNERS));
     if (!rounds.anyOpen(round.id())) {
-      rounds.move(round.id(), "open", "closing");
+      rounds.move(round.id(), RoundState.OPEN.word(), RoundState.CLOSING.word());
     }
   }
 

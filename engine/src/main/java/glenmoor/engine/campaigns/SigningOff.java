@@ -1,6 +1,7 @@
 package glenmoor.engine.campaigns;
 
 import glenmoor.core.campaigns.ItemSearch;
+import glenmoor.core.campaigns.Judgement;
 import glenmoor.core.campaigns.Reviewers;
 import glenmoor.core.campaigns.RoundState;
 import glenmoor.core.ledger.CanonicalJson;
@@ -52,10 +53,18 @@ public final class SigningOff {
 
   /** Signs off a review of which everything is decided. */
   SignedOff signOff(Review review, String by, Instant now) {
+    return signOff(review, by, looksASecondTime(review, now), now);
+  }
+
+  /** The same when the round is over, so that nobody is asked a second time any more. */
+  SignedOff atTheEnd(Review review, String by, Instant now) {
+    return signOff(review, by, false, now);
+  }
+
+  private SignedOff signOff(Review review, String by, boolean second, Instant now) {
     var id = review.reviewer().id();
     var round = review.round();
     var summed = summed(review, "decided");
-    var second = looksASecondTime(review, now);
     if (second) {
       toSecond(review);
     } else {
@@ -136,7 +145,7 @@ public final class SigningOff {
                   review.reviewer().id(), review.round().id(), state, null, after, AT_ONCE));
       for (var item : page) {
         digest.update(line(item).getBytes(StandardCharsets.UTF_8));
-        if (item.judgement().equals("keep")) {
+        if (item.judgement().equals(Judgement.KEEP.word())) {
           kept++;
         } else {
           revoked++;
