@@ -8,7 +8,10 @@ import type { Item } from "./use-reviews";
 import { useApplications } from "../applications/use-applications";
 import { may, useSession } from "../api/session";
 
-export type Found = { state: string; suggestion: string; application: string; by: "person" | "target" };
+/** Beneath what items stand: whose they are, what they are, or the application that they are in. */
+export type By = "person" | "target" | "application";
+
+export type Found = { state: string; suggestion: string; application: string; by: By };
 
 /** Which items are seen; and what is seen can be decided at once. */
 export function Filters({

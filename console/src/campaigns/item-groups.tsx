@@ -1,9 +1,10 @@
 import { Link } from "react-router";
 import { ItemRow } from "./item-row";
+import type { By } from "./filters";
 import type { Judging } from "./use-judging";
 import type { Item } from "./use-reviews";
 
-/** Items beneath whose they are, or beneath what they are. */
+/** Items beneath whose they are, what they are, or the application that they are in. */
 export function ItemGroups({
   items,
   by,
@@ -13,7 +14,7 @@ export function ItemGroups({
   level,
 }: {
   items: Item[];
-  by: "person" | "target";
+  by: By;
   current?: string;
   select: (item: Item) => void;
   judging?: Judging;
@@ -26,7 +27,9 @@ export function ItemGroups({
       last &&
       (by === "target"
         ? last.target === item.target
-        : last.worker === item.worker && (item.worker !== "" || last.application === item.application));
+        : by === "application"
+          ? last.application === item.application
+          : last.worker === item.worker && (item.worker !== "" || last.application === item.application));
     if (same) groups.at(-1)!.push(item);
     else groups.push([item]);
   }
@@ -54,7 +57,17 @@ export function ItemGroups({
   );
 }
 
-function GroupHead({ item, by, number }: { item: Item; by: "person" | "target"; number: number }) {
+function GroupHead({ item, by, number }: { item: Item; by: By; number: number }) {
+  if (by === "application") {
+    return (
+      <h2 className="mb-1 flex flex-wrap items-baseline gap-x-3">
+        <span className="text-lead font-bold">
+          {item.applicationName || "Packages, of several applications"}
+        </span>
+        <span className="text-dense text-muted">{number} here</span>
+      </h2>
+    );
+  }
   if (by === "target") {
     return (
       <h2 className="mb-1 flex flex-wrap items-baseline gap-x-3">

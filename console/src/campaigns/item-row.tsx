@@ -6,6 +6,7 @@ import { Button } from "../parts/button";
 import { day } from "../parts/moments";
 import { ItemDetail } from "./item-detail";
 import { YearOf } from "./year-of";
+import type { By } from "./filters";
 import type { Judging } from "./use-judging";
 import type { Item } from "./use-reviews";
 
@@ -25,7 +26,7 @@ export function ItemRow({
   level,
 }: {
   item: Item;
-  by: "person" | "target";
+  by: By;
   selected: boolean;
   select: () => void;
   judging?: Judging;
@@ -54,10 +55,14 @@ export function ItemRow({
                 setOpened(!opened);
               }}
             >
-              {by === "person" ? item.name : item.person || item.account}
+              {by === "target" ? item.person || item.account : item.name}
             </button>
             <p className="text-dense text-muted">
-              {by === "person" ? item.applicationName : item.detail}
+              {by === "person"
+                ? item.applicationName
+                : by === "target"
+                  ? item.detail
+                  : `${item.person || item.account}${item.detail ? `, ${item.detail}` : ""}`}
               {item.why && ` · ${item.why}`}
             </p>
           </div>

@@ -5,11 +5,12 @@ import { api, data } from "../api/client";
 import { usePages } from "../api/pages";
 import { useNow, useZone } from "../api/session";
 import { Button } from "../parts/button";
+import { Choice } from "../parts/choice";
 import { useKeys } from "../parts/keys";
 import { away, day } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
-import { Filters, type Found } from "./filters";
+import { Filters, type By, type Found } from "./filters";
 import { ItemGroups } from "./item-groups";
 import { Judged } from "./judged";
 import { SignOff } from "./sign-off";
@@ -17,6 +18,12 @@ import { useJudging } from "./use-judging";
 import { waits } from "./use-reviews";
 
 const PAGE = 100;
+
+const bys: { value: By; text: string }[] = [
+  { value: "person", text: "By person" },
+  { value: "target", text: "By what it is" },
+  { value: "application", text: "By application" },
+];
 
 /** What one reviewer has to judge: item by item, with what speaks for and against each. */
 export function ReviewPage() {
@@ -28,7 +35,7 @@ export function ReviewPage() {
     state: query.get("state") ?? "",
     suggestion: query.get("suggestion") ?? "",
     application: query.get("application") ?? "",
-    by: query.get("by") === "target" ? "target" : "person",
+    by: bys.find((each) => each.value === query.get("by"))?.value ?? "person",
   };
   const set = (changed: Partial<Found>) =>
     setQuery(
@@ -52,7 +59,8 @@ export function ReviewPage() {
             state: found.state || undefined,
             suggestion: found.suggestion || undefined,
             application: found.application || undefined,
-            by: found.by,
+            // What an application has stands together where items are in the order of what they are.
+            by: found.by === "person" ? "person" : "target",
             after,
             limit: PAGE,
           },
@@ -92,9 +100,13 @@ export function ReviewPage() {
         strong={review.about ? `${review.name}: ${review.about}` : review.name}
         actions={
           <>
-            <Button onClick={() => set({ by: found.by === "person" ? "target" : "person" })}>
-              {found.by === "person" ? "By what it is" : "By person"}
-            </Button>
+            <Choice
+              label="Grouped"
+              all="By person"
+              value={found.by === "person" ? "" : found.by}
+              options={bys.slice(1)}
+              onChange={(by) => set({ by: bys.find((each) => each.value === by)?.value ?? "person" })}
+            />
             {mine && !review.held && (
               <Button kind="primary" onClick={() => setAsking(!asking)}>
                 What would go · {mix.revoked}

@@ -120,6 +120,11 @@ class ReviewedTest {
                 .formatted(worker));
   }
 
+  private static void grouped(Page page, String how) {
+    page.getByRole(AriaRole.COMBOBOX, new Page.GetByRoleOptions().setName("Grouped")).click();
+    page.getByRole(AriaRole.OPTION, new Page.GetByRoleOptions().setName(how)).click();
+  }
+
   @Test
   @Order(2)
   void two_owners_judge_theirs_in_the_console_and_sign_off() {
@@ -129,6 +134,12 @@ class ReviewedTest {
         page.navigate("/reviews/" + review("Owners of Slipworks"));
         page.getByText("you have judged 0 of").waitFor();
         ConsoleTest.noBarriers(page, "a review");
+        grouped(page, "By application");
+        page.getByRole(
+                AriaRole.HEADING, new Page.GetByRoleOptions().setName("Slipworks").setLevel(2))
+            .waitFor();
+        ConsoleTest.noBarriers(page, "a review by application");
+        grouped(page, "By person");
         page.keyboard().press("r");
         page.getByText("1 to revoke").waitFor();
         keepTheRest(page);
