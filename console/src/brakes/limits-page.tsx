@@ -5,6 +5,7 @@ import { api, data } from "../api/client";
 import { useZone } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
 import { Badge } from "../parts/badge";
+import { ButtonLink } from "../parts/button";
 import { Field } from "../parts/field";
 import { count, day } from "../parts/moments";
 import { Fault, Waiting } from "../parts/states";
@@ -32,11 +33,13 @@ export function LimitsPage() {
   return (
     <>
       <GroupPages group="flow" name="Around the flow" />
-      <Title strong="Limits of the brake on feeds">nothing is changed here</Title>
+      <Title strong="Limits of the brake on feeds" actions={<ButtonLink to="/held">Held changes</ButtonLink>}>
+        nothing is changed here
+      </Title>
       <p className="mt-1 max-w-prose text-muted">
         A feed beyond one of these is held until somebody looks at it: a number, and a share of everybody of
-        its source. Write other limits to see which feeds of the last year they would have held.{" "}
-        <Link to="/held">Held changes</Link>
+        its source. Write other limits, such as 10 or 3 %, to see which feeds of the last year they would have
+        held.
       </p>
       <form className="mt-5 flex flex-wrap gap-4" onSubmit={(event) => event.preventDefault()}>
         {Object.entries(now.limits).map(([measure, limit]) => (
@@ -44,7 +47,6 @@ export function LimitsPage() {
             key={measure}
             className="w-44"
             label={measure}
-            placeholder={limit}
             help={`in force: ${limit}`}
             value={said[measure] ?? ""}
             onChange={(event) => {
@@ -75,7 +77,7 @@ export function LimitsPage() {
                   <Link to={`/feeds/${each.feed}`}>{each.fileName}</Link>{" "}
                   {each.wasHeld && <Badge state="held">held then</Badge>}
                 </span>
-                <span>{each.sentences.join(" ")}</span>
+                <span>{each.sentences.join("; ")}</span>
               </li>
             ))}
           </ul>

@@ -41,6 +41,7 @@ class ConsoleTest {
           "/tasks",
           "/drift",
           "/held",
+          "/held/limits",
           "/cut-off",
           "/requests",
           "/portfolios",

@@ -114,7 +114,8 @@ public final class Rehearsed {
     var warnings = new ArrayList<String>();
     if (fixed.items() == 0) {
       warnings.add("Nothing is in its scope, so it cannot be launched.");
-    } else if (campaign.people().isEmpty()
+    } else if (campaign.offered().isEmpty()
+        && campaign.people().isEmpty()
         && campaign.holdings().isEmpty()
         && campaign.heldDays() == 0
         && campaign.movedDays() == 0) {

@@ -104,6 +104,9 @@ class OfferReviewsTest extends EngineTest {
   @Test
   void the_stewards_judge_what_the_offer_gave_and_nothing_else() {
     assertThat(views.list(ISA)).extracting(each -> each.key()).containsExactly("offer.lookout");
+    var ended =
+        environment.ended(environment.get(CampaignService.class).rehearse("offer.lookout", ISA));
+    assertThat(ended.result()).contains("\"items\":1").contains("\"warnings\":[]");
     environment.at("2027-04-01T06:00:00Z");
     follow();
     var round = views.rounds("offer.lookout", null, Long.MAX_VALUE, 10, ISA).getFirst();
