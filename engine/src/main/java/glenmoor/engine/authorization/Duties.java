@@ -347,14 +347,6 @@ public final class Duties {
     return new LookedAfter(one, everything);
   }
 
-  /** The sign-in by which a person can take a duty; nothing where they have none in force. */
-  public Optional<String> signInOf(long person) {
-    return signIns.ofPerson(person).stream()
-        .filter(row -> row.endedAt() == null)
-        .map(SignInMapper.SignInRow::name)
-        .findFirst();
-  }
-
   /**
    * Gives duties for one thing to another sign-in, with the days that are left of them, and ends
    * them where they were. Inside the caller's transaction.

@@ -94,7 +94,8 @@ final class BrakedClosing implements HeldChanges.Releasing {
           "Its end waits for somebody to release it, since it takes something from many.");
     }
     var losing = losing(round);
-    var over = brake.over(losing);
+    var measured = brake.measured(losing);
+    var over = brake.over(measured);
     if (over.isEmpty()) {
       closing.close(round, clock.instant());
       return Optional.empty();
@@ -105,7 +106,7 @@ final class BrakedClosing implements HeldChanges.Releasing {
                 KIND,
                 what(round),
                 String.join("; ", over),
-                brake.measured(losing),
+                measured,
                 new ClosingForecast(
                     round.campaignKey(),
                     round.name(),

@@ -18,8 +18,6 @@ import jakarta.inject.Named;
 import java.io.InputStream;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
-import java.util.Optional;
 import java.util.function.Function;
 
 /**
@@ -77,11 +75,6 @@ final class BrakedSignOff implements HeldChanges.Releasing {
         .formatted(review.reviewer().id(), review.round().name());
   }
 
-  /** The held change that a sign-off waits in; nothing where it waits for nobody. */
-  Optional<Long> waiting(Review review) {
-    return held.waiting(KIND, what(review));
-  }
-
   /** The held changes in which sign-offs wait, asked for all at once. */
   Function<Review, String> allWaiting() {
     var waiting = held.waiting(KIND);
@@ -102,25 +95,29 @@ final class BrakedSignOff implements HeldChanges.Releasing {
    * @throws Refused if it waits already
    */
   SignedOff signOff(Review review, Actor actor) {
-    if (waiting(review).isPresent()) {
+    if (held.waiting(KIND, what(review)).isPresent()) {
       throw new Refused(
           Refused.Reason.NOT_NOW,
           "It was signed off, and waits for somebody to release it, since it takes something from many.");
     }
     var now = clock.instant();
+    if (signingOff.looksASecondTime(review, now)) {
+      return signingOff.signOff(review, actor.login(), now);
+    }
     var losing = losing(review);
-    var over = signingOff.looksASecondTime(review, now) ? List.<String>of() : brake.over(losing);
+    var measured = brake.measured(losing);
+    var over = brake.over(measured);
     if (over.isEmpty()) {
       return signingOff.signOff(review, actor.login(), now);
     }
-    var stands = signingOff.undone(review);
+    var stands = signingOff.decided(review);
     var id =
         held.hold(
             new HeldChanges.Holding(
                 KIND,
                 what(review),
                 String.join("; ", over),
-                brake.measured(losing),
+                measured,
                 new SignOffForecast(
                     review.round().campaignKey(),
                     review.round().name(),
@@ -155,7 +152,7 @@ final class BrakedSignOff implements HeldChanges.Releasing {
     }
     var review = new Review(round, reviewer);
     if (items.undecided(id) > 0
-        || !signingOff.undone(review).digest().equals(String.valueOf(details.get("digest")))) {
+        || !signingOff.decided(review).digest().equals(String.valueOf(details.get("digest")))) {
       throw new Refused(
           Refused.Reason.NOT_NOW,
           "What was decided has changed since: drop this change, and have it signed off anew.");
@@ -181,9 +178,7 @@ final class BrakedSignOff implements HeldChanges.Releasing {
           actor, Permission.LEAD_CAMPAIGNS, Scope.campaign(review.round().campaignKey()));
       brake.noMore(losing(review), released.allowed());
       var signed = signingOff.signOff(review, released.broughtBy(), clock.instant());
-      var result =
-          new ReviewSignedOff(
-              Objects.requireNonNull(review.reviewer().id()), signed.kept(), signed.revoked());
+      var result = new ReviewSignedOff(review.reviewer().id(), signed.kept(), signed.revoked());
       progress.keep(result);
       return result;
     });

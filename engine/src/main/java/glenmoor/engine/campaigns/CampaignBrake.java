@@ -21,19 +21,18 @@ final class CampaignBrake {
     this.catalogues = catalogues;
   }
 
-  /** So many who lose something, of everybody. */
+  /** So many who lose something, of everybody; nobody is counted where nobody does. */
   Measured measured(int losing) {
-    return new Measured(Map.of(Measure.LOSING, losing), people.countAll());
+    return new Measured(Map.of(Measure.LOSING, losing), losing == 0 ? 0 : people.countAll());
   }
 
   /** Why that waits; nothing where it does not. */
-  List<String> over(int losing) {
-    return over(losing, Map.of());
+  List<String> over(Measured measured) {
+    return over(measured, Map.of());
   }
 
-  private List<String> over(int losing, Map<Measure, Integer> allowed) {
-    return BrakeKind.on("campaigns", catalogues.current().defined())
-        .hold(measured(losing), allowed);
+  private List<String> over(Measured measured, Map<Measure, Integer> allowed) {
+    return BrakeKind.on("campaigns", catalogues.current().defined()).hold(measured, allowed);
   }
 
   /**
@@ -43,7 +42,7 @@ final class CampaignBrake {
    * @throws Refused if it comes to more by now
    */
   void noMore(int losing, Map<Measure, Integer> allowed) {
-    var over = over(losing, allowed);
+    var over = over(measured(losing), allowed);
     if (!over.isEmpty()) {
       throw new Refused(
           Refused.Reason.NOT_NOW,

@@ -119,7 +119,7 @@ public final class SigningOff {
   }
 
   /** What is decided in a review that is not signed off. */
-  Summed undone(Review review) {
+  Summed decided(Review review) {
     return summed(review, "decided");
   }
 

@@ -4,6 +4,7 @@ import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.authorization.Duties.LookedAfter;
+import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.letters.Occasion;
 import glenmoor.store.authorization.DutyMapper.DutyRow;
@@ -31,6 +32,7 @@ final class HandingOver {
 
   private final DriftMapper drifts;
   private final Duties duties;
+  private final SignIns signIns;
   private final PersonMapper people;
   private final DefinitionMapper definitions;
   private final Ledger ledger;
@@ -38,19 +40,20 @@ final class HandingOver {
   HandingOver(
       DriftMapper drifts,
       Duties duties,
+      SignIns signIns,
       PersonMapper people,
       DefinitionMapper definitions,
       Ledger ledger) {
     this.drifts = drifts;
     this.duties = duties;
+    this.signIns = signIns;
     this.people = people;
     this.definitions = definitions;
     this.ledger = ledger;
   }
 
-  /** What there is to hand over, and what stands in the way of it. */
-  private record Found(
-      int accounts, LookedAfter after, Optional<String> signIn, Optional<String> hindered) {
+  /** What there is to hand over, and the sign-in that can take duties. */
+  private record Found(int accounts, LookedAfter after, Optional<String> signIn) {
     boolean nothing() {
       return accounts == 0 && after.one().isEmpty();
     }
@@ -80,30 +83,26 @@ final class HandingOver {
     var row = about.row();
     var accounts = drifts.ownedBy(row.id());
     var after = duties.lookedAfter(row.id());
-    var signIn = about.manager().flatMap(manager -> duties.signInOf(manager.id()));
-    var found = new Found(accounts, after, signIn, Optional.empty());
+    var signIn =
+        about.manager().flatMap(manager -> signIns.inForceOf(manager.id()).stream().findFirst());
+    return new Found(accounts, after, signIn);
+  }
+
+  /** What stands in the way of it; nothing where it can be done. */
+  private static Optional<String> hindered(Found found, Occasion about) {
     if (found.nothing()) {
-      return found;
+      return Optional.empty();
     }
+    var looksAfter = "%s looks after %s, and ".formatted(about.row().name(), found.what());
     if (about.manager().isEmpty()) {
-      return new Found(
-          accounts,
-          after,
-          signIn,
-          Optional.of(
-              "%s looks after %s, and has no manager to hand that to."
-                  .formatted(row.name(), found.what())));
+      return Optional.of(looksAfter + "has no manager to hand that to.");
     }
-    if (!after.one().isEmpty() && signIn.isEmpty()) {
-      return new Found(
-          accounts,
-          after,
-          signIn,
-          Optional.of(
-              "%s looks after %s, and %s has no sign-in to take that: make one, or give it to somebody else."
-                  .formatted(row.name(), found.what(), about.manager().get().name())));
-    }
-    return found;
+    return found.after().one().isEmpty() || found.signIn().isPresent()
+        ? Optional.empty()
+        : Optional.of(
+            looksAfter
+                + "%s has no sign-in to take that: make one, or give it to somebody else."
+                    .formatted(about.manager().get().name()));
   }
 
   /** Does it, inside the caller's transaction; done twice it is the same as once. */
@@ -114,8 +113,9 @@ final class HandingOver {
     if (found.nothing()) {
       return Did.done("They look after nothing here that could be handed over" + besides);
     }
-    if (found.hindered().isPresent()) {
-      return Did.failed(found.hindered().get());
+    var hindered = hindered(found, about);
+    if (hindered.isPresent()) {
+      return Did.failed(hindered.get());
     }
     var manager = about.manager().orElseThrow();
     drifts.handOver(about.row().id(), manager.id());
@@ -150,8 +150,7 @@ final class HandingOver {
       return Would.doIt(
           "They look after nothing here that could be handed over%s.".formatted(besides));
     }
-    return found
-        .hindered()
+    return hindered(found, about)
         .map(Would::not)
         .orElseGet(() ->
             Would.doIt(
