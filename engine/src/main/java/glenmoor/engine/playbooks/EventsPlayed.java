@@ -16,6 +16,7 @@ import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.playbooks.PlaybookRunMapper;
+import glenmoor.store.playbooks.PlaybookRunMapper.CameBack;
 import glenmoor.store.playbooks.PlaybookRunMapper.Earlier;
 import glenmoor.store.playbooks.PlaybookRunMapper.RunRow;
 import glenmoor.store.playbooks.PlaybookRunMapper.Unplayed;
@@ -250,7 +251,7 @@ final class EventsPlayed {
   /** What was played for some people before. */
   final class Before {
     private final Map<Long, List<Earlier>> earlier;
-    private final Map<Long, Instant> cameBack = new HashMap<>();
+    private final Map<Long, CameBack> cameBack = new HashMap<>();
 
     Before(Collection<Long> about) {
       earlier =
@@ -258,16 +259,20 @@ final class EventsPlayed {
               ? Map.of()
               : runs.earlier(about).stream().collect(Collectors.groupingBy(Earlier::personId));
       if (!about.isEmpty()) {
-        runs.cameBack(about).forEach(row -> cameBack.put(row.personId(), row.at()));
+        runs.cameBack(about).forEach(row -> cameBack.put(row.personId(), row));
       }
     }
 
     /**
      * Whether it was played for this already: a last day that is corrected after it has come is no
-     * second leaving.
+     * second leaving, and the first day of somebody who came back is no joiner's.
      */
     boolean did(Playbook playbook, EventKind kind, long person, LocalDate day) {
-      var back = cameBack.getOrDefault(person, Instant.EPOCH);
+      var came = cameBack.get(person);
+      if (kind == EventKind.JOINER && came != null && came.again()) {
+        return true;
+      }
+      var back = came == null ? Instant.EPOCH : came.at();
       return earlier.getOrDefault(person, List.of()).stream()
           .filter(run -> run.playbook().equals(playbook.key()))
           .anyMatch(run ->

@@ -156,6 +156,23 @@ class PlaybooksTest extends EngineTest {
   }
 
   @Test
+  void whoever_comes_back_is_no_joiner_on_the_day_they_come() {
+    define(FIRST_DAY, FIRST_DAY.replace("first-day\non: joiner", "back-again\non: rehire"));
+    environment.load(TestEnvironment.UNA, NEW.formatted("2027-03-02"));
+    environment.at("2027-03-03T09:00:00Z");
+    environment.load(
+        TestEnvironment.UNA, "W-3,Ottilie,Voe,Deck,Westholm,W-1,2027-03-02,2027-03-10,,");
+    environment.at("2027-03-12T09:00:00Z");
+    environment.load(TestEnvironment.UNA, NEW.formatted("2027-04-20"));
+    environment.at("2027-04-13T12:00:00Z");
+    environment.at("2027-04-19T19:00:00Z");
+    environment.at("2027-04-20T09:00:00Z");
+    assertThat(only("first-day").day()).hasToString("2027-03-02");
+    assertThat(only("back-again").state()).isEqualTo("done");
+    assertThat(only("back-again").day()).hasToString("2027-04-20");
+  }
+
+  @Test
   void a_passcode_is_told_once_and_stands_nowhere_else() {
     define(FIRST_DAY);
     environment.load(TestEnvironment.UNA, NEW.formatted("2027-03-02"));

@@ -72,8 +72,12 @@ public interface PlaybookRunMapper {
 
   List<Earlier> earlier(@Param("people") Collection<Long> people);
 
-  /** When somebody last joined or came back. */
-  record CameBack(Long personId, Instant at) {}
+  /**
+   * When somebody last joined or came back.
+   *
+   * @param again whether they ever came back
+   */
+  record CameBack(Long personId, Instant at, Boolean again) {}
 
   List<CameBack> cameBack(@Param("people") Collection<Long> people);
 
