@@ -28,6 +28,8 @@ export function stepTitle(said: Said): string {
       return `Wait ${what}`;
     case "hand-over":
       return `Hand over to the ${what}`;
+    case "erase":
+      return `Erase the ${what}`;
     case "reset":
       return `Replace the secret in ${what}`;
     default:

@@ -52,7 +52,7 @@ public final class Birthrights {
     var begin = new ArrayList<Grant>();
     var amend = new ArrayList<Grant>();
     var troubles = new ArrayList<Trouble>();
-    if (standing == Standing.LEFT || standing == Standing.ERASED) {
+    if (standing.isGone()) {
       open.values().forEach(grant -> amend.add(grant.ending(now, "left")));
       return new Changes(begin, amend, troubles);
     }

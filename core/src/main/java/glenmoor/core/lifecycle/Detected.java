@@ -67,11 +67,11 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
     var was = Standing.of(before, today);
     var is = Standing.of(after, today);
     var start = after.facts().date(Facts.START).filter(today::isBefore).orElse(today);
-    if (was == Standing.LEFT && is != Standing.LEFT) {
+    if (was.isGone() && !is.isGone()) {
       return new Detected(EventKind.REHIRE, start, changes);
     }
     var end = after.facts().date(Facts.END);
-    if (was == Standing.EXPECTED && is == Standing.LEFT) {
+    if (was == Standing.EXPECTED && is.isGone()) {
       // Over before it began.
       return new Detected(EventKind.NO_SHOW, today, changes);
     }

@@ -23,12 +23,21 @@ public enum Standing {
     return word;
   }
 
+  /** Whether whoever stands so is not here any more. */
+  public boolean isGone() {
+    return this == LEFT || this == ERASED;
+  }
+
   /**
    * The standing on a day. The end date is the last day of work; the leave dates are its first and
    * last day. A person who is no longer in a full feed has left from the day that was noticed, and
-   * whoever was cut off has left whatever their source says.
+   * whoever was cut off has left whatever their source says. Whoever was erased stays so until they
+   * are known again.
    */
   public static Standing of(Person person, LocalDate day) {
+    if (person.erasedOn() != null && !day.isBefore(person.erasedOn())) {
+      return ERASED;
+    }
     var facts = person.facts();
     if (hasLeft(facts.date(Facts.END).orElse(null), person.absentSince(), person.cutOff(), day)) {
       return LEFT;

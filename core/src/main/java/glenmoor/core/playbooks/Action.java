@@ -98,6 +98,9 @@ public sealed interface Action {
   /** Hands what the person looks after in Glenmoor to their manager. */
   record HandOver() implements Action {}
 
+  /** Erases who the person is, who has left; it is the last step. */
+  record Erase() implements Action {}
+
   /** The word a step of it begins with. */
   default String word() {
     return switch (this) {
@@ -116,6 +119,7 @@ public sealed interface Action {
       case Chat a -> "chat";
       case Webhook a -> "webhook";
       case HandOver a -> "hand-over";
+      case Erase a -> "erase";
     };
   }
 }

@@ -61,7 +61,22 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
             : Optional.<Condition>empty();
     var late = reading.days("late", USUAL_LATE_DAYS);
     var steps = steps(reading, known);
+    if (steps.stream().anyMatch(step -> step.action() instanceof Action.Erase)
+        && on.filter(PlaybookKind::isAboutWhoHasLeft).isEmpty()) {
+      reading.problem(
+          reading.place("on"),
+          "Only who has left is erased: a playbook that does it is on leaver, no-show or demand.");
+    }
     return on.map(begins -> new Playbook(key, name, begins, where, late, steps));
+  }
+
+  private static boolean isAboutWhoHasLeft(Trigger on) {
+    return switch (on) {
+      case Trigger.OnEvent event ->
+          event.kind() == EventKind.LEAVER || event.kind() == EventKind.NO_SHOW;
+      case Trigger.OnDemand demand -> true;
+      default -> false;
+    };
   }
 
   /**
@@ -166,6 +181,7 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
     var steps = new ArrayList<Step>();
     @Nullable When last = null;
     var desks = new HashSet<String>();
+    var erased = false;
     for (var tree : trees.stream().limit(MOST_STEPS).toList()) {
       if (!(tree instanceof Tree.Fields fields)) {
         reading.problem(tree.place(), "A step is keys with values, such as letter: welcome.");
@@ -175,6 +191,12 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
       if (step.isEmpty()) {
         continue;
       }
+      if (erased) {
+        reading.problem(
+            tree.place(),
+            "Nothing can be done for somebody who was erased; erase is the last step.");
+      }
+      erased |= step.get().action() instanceof Action.Erase;
       var at = step.get().at();
       if (at.isPresent()) {
         if (last != null && at.get().before(last)) {

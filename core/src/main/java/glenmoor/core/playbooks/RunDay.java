@@ -26,7 +26,7 @@ public sealed interface RunDay {
    * @param day the day it is about
    */
   static RunDay of(EventKind on, LocalDate day, Person person, LocalDate today) {
-    var left = Standing.of(person, today) == Standing.LEFT;
+    var left = Standing.of(person, today).isGone();
     return switch (on) {
       case JOINER, REHIRE, START_MOVED ->
           left ? new Over("they have left") : beginning(day, person, today);

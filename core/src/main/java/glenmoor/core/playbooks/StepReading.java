@@ -61,6 +61,7 @@ final class StepReading {
     actions.put(
         "webhook", key -> channel(key, "webhook", Channel.Kind.WEBHOOK).map(Action.Webhook::new));
     actions.put("hand-over", this::handOver);
+    actions.put("erase", this::erase);
   }
 
   /** The step that some fields of a definition are; what is wrong with it is reported. */
@@ -172,6 +173,16 @@ final class StepReading {
               .formatted(to));
     }
     return Optional.of(new Action.HandOver());
+  }
+
+  private Optional<Action> erase(String what) {
+    if (!what.equals("person")) {
+      reading.problem(
+          reading.place("erase"),
+          "erase is “%s”; say person: all that says who they are is erased, but for their worker number."
+              .formatted(what));
+    }
+    return Optional.of(new Action.Erase());
   }
 
   private Optional<Whom> whom(String key, String otherwise) {

@@ -199,7 +199,7 @@ public record Ask(
    */
   public static void meets(Offer offer, Person subject, Catalogue catalogue, Instant now) {
     var standing = Standing.of(subject, now.atZone(catalogue.zone()).toLocalDate());
-    if (standing == Standing.LEFT || standing == Standing.ERASED) {
+    if (standing.isGone()) {
       throw new Unaskable(
           "worker", "%s has left, and can be given nothing.".formatted(subject.facts().fullName()));
     }

@@ -37,7 +37,7 @@ public final class GivenGrants {
     // says
     // that they have left, what they were given waits for them.
     var standing = Standing.of(person.bySource(), now.atZone(catalogue.zone()).toLocalDate());
-    if (standing == Standing.LEFT || standing == Standing.ERASED) {
+    if (standing.isGone()) {
       return given.stream().map(grant -> grant.ending(now, "left")).toList();
     }
     var offers = catalogue.defined().all(OfferKind.class);

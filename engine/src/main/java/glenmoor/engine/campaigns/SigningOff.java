@@ -24,8 +24,9 @@ import java.util.TreeMap;
 
 /**
  * What a sign-off does, whoever or whatever brings it about. The decisions are hashed (SHA-256 over
- * one line of canonical JSON an item, RFC 8785) and the digest goes into the ledger, so that a
- * million decisions are provable by a few entries. Inside the caller's transaction.
+ * the SHA-256 digests of one line of canonical JSON an item, RFC 8785) and the digest goes into the
+ * ledger, so that a million decisions are provable by a few entries. Inside the caller's
+ * transaction.
  */
 @Named
 public final class SigningOff {
@@ -144,7 +145,7 @@ public final class SigningOff {
               ItemSearch.of(
                   review.reviewer().id(), review.round().id(), state, null, after, AT_ONCE));
       for (var item : page) {
-        digest.update(line(item).getBytes(StandardCharsets.UTF_8));
+        digest.update(digestOf(item));
         if (item.judgement().equals(Judgement.KEEP.word())) {
           kept++;
         } else {
@@ -156,6 +157,15 @@ public final class SigningOff {
       }
       after = page.getLast().id();
     }
+  }
+
+  /**
+   * Of what was decided of one item; as it was signed for where that does not stand there any more.
+   */
+  static byte[] digestOf(ItemRow item) {
+    return item.signedLine() == null
+        ? sha256().digest(line(item).getBytes(StandardCharsets.UTF_8))
+        : HexFormat.of().parseHex(item.signedLine());
   }
 
   private static String line(ItemRow item) {

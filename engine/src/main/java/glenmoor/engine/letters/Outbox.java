@@ -104,10 +104,10 @@ public final class Outbox {
   /** Whoever has left is nobody's manager: nothing is told to them, and they cannot answer. */
   private boolean isHere(PersonRow row) {
     var catalogue = catalogues.current();
-    return Standing.of(
+    return !Standing.of(
             FactsJson.person(row, catalogue.facts()),
             clock.instant().atZone(catalogue.zone()).toLocalDate())
-        != Standing.LEFT;
+        .isGone();
   }
 
   private Map<String, String> accountsOf(PersonRow row) {

@@ -123,7 +123,7 @@ public final class CutOffService {
           if (person.cutOff() != null) {
             return false;
           }
-          if (Standing.of(person, today) == Standing.LEFT) {
+          if (Standing.of(person, today).isGone()) {
             throw new Refused(
                 Refused.Reason.NOT_NOW,
                 "%s has left already, says their source; glenmoor operations list --worker %s shows how far each application is."
@@ -160,7 +160,7 @@ public final class CutOffService {
       if (person.cutOff() == null) {
         throw new Refused(
             Refused.Reason.NOT_NOW,
-            Standing.of(person, today) == Standing.LEFT
+            Standing.of(person, today).isGone()
                 ? "%s has left, says their source: only what it says next brings them back."
                     .formatted(row.name())
                 : "%s is not cut off.".formatted(row.name()));

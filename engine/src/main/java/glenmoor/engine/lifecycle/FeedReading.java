@@ -12,6 +12,7 @@ import glenmoor.core.lifecycle.Source;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
+import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.store.people.FactsJson;
@@ -434,7 +435,11 @@ final class FeedReading {
           others(row, said);
           continue;
         }
-        var after = before.withFacts(said.row().facts()).absentFrom(null);
+        var after = before.knownAgain().withFacts(said.row().facts()).absentFrom(null);
+        if (before.erasedOn() != null && Standing.of(after, today).isGone()) {
+          // An old row of somebody who was erased brings nothing back.
+          continue;
+        }
         var detected = Detected.between(before, after, catalogue.facts(), today).orElse(null);
         batch.add(new Change(before, after, detected, said.digest()));
         if (detected != null) {

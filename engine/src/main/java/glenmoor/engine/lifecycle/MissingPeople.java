@@ -81,7 +81,7 @@ final class MissingPeople {
 
   /** Whether their own source says so: that they were cut off tells nothing of what it says. */
   static boolean hasLeft(Person person, LocalDate today) {
-    return Standing.of(person.bySource(), today) == Standing.LEFT;
+    return Standing.of(person.bySource(), today).isGone();
   }
 
   private boolean isTooOften(PersonRow row) {

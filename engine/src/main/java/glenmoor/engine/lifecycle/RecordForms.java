@@ -215,7 +215,7 @@ public final class RecordForms {
     var catalogue = catalogues.current();
     var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
     var standing = Standing.of(FactsJson.person(row, catalogue.facts()), today);
-    return standing == Standing.LEFT || isHeld(row) && later.waiting(row).isEmpty();
+    return standing.isGone() || isHeld(row) && later.waiting(row).isEmpty();
   }
 
   /** Whether somebody's record was held back and nobody was asked about it: a service died. */

@@ -404,8 +404,7 @@ public final class PartnerDoor implements RecurringJob.Owner {
     var known = people.byWorker(worker);
     var here =
         known != null
-            && Standing.of(FactsJson.person(known, catalogue.facts()), today(catalogue))
-                != Standing.LEFT;
+            && !Standing.of(FactsJson.person(known, catalogue.facts()), today(catalogue)).isGone();
     if (!here) {
       records.load(
           source,

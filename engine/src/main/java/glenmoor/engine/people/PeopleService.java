@@ -229,7 +229,7 @@ public final class PeopleService {
                 managerRow.workerNumber(), managerRow.name(), visible.sees(managerRow, actor)),
         standings.of(row),
         catalogue.facts().containsKey(Facts.MANAGER) ? reports : 0,
-        Standing.of(person, today(catalogue)) == Standing.LEFT ? 0 : row.missingFeeds());
+        Standing.of(person, today(catalogue)).isGone() ? 0 : row.missingFeeds());
   }
 
   /** The values a fact has among people who have not left, with how many have each. */

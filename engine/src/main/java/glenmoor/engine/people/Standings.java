@@ -35,7 +35,8 @@ public final class Standings {
                         new WorkerNumber(row.workerNumber()),
                         FactsJson.read(each.facts(), catalogue.facts()),
                         each.absentSince(),
-                        each.cutOffOn()),
+                        each.cutOffOn(),
+                        each.erasedOn()),
                     each.recordedAt().atZone(catalogue.zone()).toLocalDate()))
             .toList();
     return StandingSpan.through(known);

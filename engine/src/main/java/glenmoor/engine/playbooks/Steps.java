@@ -13,12 +13,19 @@ final class Steps {
   private final AccessSteps access;
   private final PeopleSteps people;
   private final HandingOver handing;
+  private final ErasingStep erasing;
 
-  Steps(MessageSteps messages, AccessSteps access, PeopleSteps people, HandingOver handing) {
+  Steps(
+      MessageSteps messages,
+      AccessSteps access,
+      PeopleSteps people,
+      HandingOver handing,
+      ErasingStep erasing) {
     this.messages = messages;
     this.access = access;
     this.people = people;
     this.handing = handing;
+    this.erasing = erasing;
   }
 
   /** Carries out one, inside the caller's transaction; done twice it is the same as once. */
@@ -39,6 +46,7 @@ final class Steps {
       case Action.Chat a -> messages.chat(a, context);
       case Action.Webhook a -> messages.webhook(a, context);
       case Action.HandOver a -> handing.handOver(context);
+      case Action.Erase a -> erasing.erase(context);
     };
   }
 
@@ -68,6 +76,7 @@ final class Steps {
       case Action.Chat a -> messages.wouldSay("Says", a.channel(), a.text(), about, day);
       case Action.Webhook a -> Would.doIt("Tells %s.".formatted(a.channel()));
       case Action.HandOver a -> handing.would(about);
+      case Action.Erase a -> erasing.would(about);
       case Action.Wait a -> Would.doIt("Waits %s.".formatted(words(a)));
       case Action.AwaitAccount a -> access.would(a, about);
       case Action.DisableAccount a -> access.would(a, about);

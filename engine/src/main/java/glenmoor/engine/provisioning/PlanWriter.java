@@ -129,8 +129,8 @@ public final class PlanWriter {
     var people =
         plans.stream()
             .map(PersonPlan::person)
-            .filter(person ->
-                person.cutOff() != null && Standing.of(person.bySource(), today) == Standing.LEFT)
+            .filter(
+                person -> person.cutOff() != null && Standing.of(person.bySource(), today).isGone())
             .toList();
     if (people.isEmpty()) {
       return;

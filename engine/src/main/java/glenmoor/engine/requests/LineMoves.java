@@ -442,7 +442,7 @@ final class LineMoves {
     var line = loaded.line();
     var subject = FactsJson.person(loaded.subject(), catalogue.facts());
     var standing = Standing.of(subject, now.atZone(catalogue.zone()).toLocalDate());
-    if (standing == Standing.LEFT || standing == Standing.ERASED) {
+    if (standing.isGone()) {
       return Optional.of("%s has left.".formatted(loaded.subject().name()));
     }
     if (kind(line).gives()) {

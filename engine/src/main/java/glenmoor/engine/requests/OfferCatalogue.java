@@ -123,7 +123,7 @@ public final class OfferCatalogue {
     }
     var person = FactsJson.person(subject, catalogue.facts());
     var now = clock.instant();
-    if (Standing.of(person, now.atZone(catalogue.zone()).toLocalDate()) == Standing.LEFT) {
+    if (Standing.of(person, now.atZone(catalogue.zone()).toLocalDate()).isGone()) {
       throw nobody(worker);
     }
     var mayAsk =

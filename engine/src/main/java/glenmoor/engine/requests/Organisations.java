@@ -242,7 +242,7 @@ final class Organisations {
       members.put(
           new PersonId(id),
           new Member(
-              standing != Standing.LEFT && standing != Standing.ERASED,
+              !standing.isGone(),
               manager.isEmpty() ? null : manager.getFirst(),
               period != null || standing == Standing.ON_LEAVE || standing == Standing.EXPECTED,
               period == null ? null : new PersonId(period.deputyId())));

@@ -234,7 +234,7 @@ public final class Today {
     for (var row : people.upcoming(today, until, manager, MOST)) {
       var person = FactsJson.person(row, catalogue.facts());
       var detail = catalogue.subtitle(person.facts());
-      if (Standing.of(person, today) != Standing.LEFT) {
+      if (!Standing.of(person, today).isGone()) {
         Stream.of(
                 day(person, detail, Facts.START, "starts", 0),
                 day(person, detail, Facts.END, "last day", 0),

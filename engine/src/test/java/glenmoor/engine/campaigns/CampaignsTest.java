@@ -127,6 +127,34 @@ class CampaignsTest extends EngineTest {
   }
 
   /** Bo leads Cal, Una leads Bo; Una has nobody above. */
+  @Test
+  void what_was_signed_stands_when_somebody_is_erased_from_it_and_only_then() {
+    var round = launched("all-access");
+    var review = mine.mine(UNA).getFirst().id();
+    var ids = items(review, UNA).stream().map(ItemViews.ItemShown::id).toList();
+    reviews.decide(review, ids, new Decision(Judgement.REVOKE, "Bo Tarn has gone"), null, UNA);
+    reviews.signOff(review, UNA);
+    assertThat(stands(round)).isTrue();
+    var erase = "update campaign_item set reason = 'W-2 has gone', account = '' where reason != ''";
+    environment.transactions.run(() -> environment.sql.update(erase));
+    assertThat(stands(round)).as("changed by somebody").isFalse();
+    environment.transactions.run(() ->
+        environment.sql.update(
+            "update campaign_item set reason = 'Bo Tarn has gone', account = 'tarnb' where reason != ''"));
+    assertThat(stands(round)).as("as it was").isTrue();
+    environment.transactions.run(() -> {
+      environment.get(SignedItems.class).keep(ids);
+      environment.sql.update(erase);
+    });
+    assertThat(stands(round)).as("erased").isTrue();
+  }
+
+  private boolean stands(long round) {
+    return environment.get(RoundReports.class).of(round, ISA).signed().stream()
+        .filter(each -> !each.digest().isEmpty())
+        .allMatch(RoundReports.Signed::stands);
+  }
+
   private void cal_works_for_bo() {
     environment.load(
         TestEnvironment.UNA,

@@ -20,6 +20,7 @@ public interface ItemMapper {
    * @param bases the bases of all that gave it, as core's {@code HoldingScope} says them
    * @param givenBy one of them: its basis and its key
    * @param suggestion 0 keep, 1 look, 2 revoke
+   * @param signedLine the digest of what was decided, in hexadecimal, where a text of it was erased
    */
   record ItemRow(
       Long id,
@@ -61,6 +62,7 @@ public interface ItemMapper {
       @Nullable Instant overAt,
       String handedTo,
       String note,
+      @Nullable String signedLine,
       Integer revision) {}
 
   /** How many items of a reviewer are in which state, and how decided. */
@@ -90,6 +92,13 @@ public interface ItemMapper {
   List<Pace> pace(@Param("round") long round, @Param("least") int least);
 
   List<DayCount> days(@Param("round") long round, @Param("zone") String zone);
+
+  /**
+   * Keeps digests of what was signed off, where none is kept.
+   *
+   * @param lines a JSON array of {@code id} and {@code digest}
+   */
+  void keepDigests(@Param("lines") String lines);
 
   void decide(
       @Param("ids") Collection<Long> ids,

@@ -77,7 +77,8 @@ public final class FactsJson {
         new WorkerNumber(row.workerNumber()),
         read(row.facts(), definitions, false),
         row.absentSince(),
-        row.cutOffOn());
+        row.cutOffOn(),
+        row.erasedOn());
   }
 
   /** The person a row tells of, to show or to compare. */
@@ -87,6 +88,7 @@ public final class FactsJson {
         new WorkerNumber(row.workerNumber()),
         read(row.facts(), definitions),
         row.absentSince(),
-        row.cutOffOn());
+        row.cutOffOn(),
+        row.erasedOn());
   }
 }

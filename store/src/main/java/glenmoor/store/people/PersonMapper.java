@@ -28,6 +28,7 @@ public interface PersonMapper {
       String facts,
       @Nullable LocalDate absentSince,
       @Nullable LocalDate cutOffOn,
+      @Nullable LocalDate erasedOn,
       Instant recordedAt) {}
 
   /** All that was ever recorded of a person's standing, oldest first. */

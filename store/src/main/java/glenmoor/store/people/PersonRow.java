@@ -16,6 +16,7 @@ public record PersonRow(
     @Nullable LocalDate leaveTo,
     @Nullable LocalDate absentSince,
     @Nullable LocalDate cutOffOn,
+    @Nullable LocalDate erasedOn,
     Integer missingFeeds,
     @Nullable LocalDate missingOn,
     Integer revision) {}
