@@ -7,8 +7,11 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import com.microsoft.playwright.options.WaitForSelectorState;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.net.URI;
 import java.net.http.HttpRequest;
+import java.nio.file.Files;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Order;
@@ -103,7 +106,7 @@ class PlayedTest {
       question.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Yes")).click();
       question.waitFor(new Locator.WaitForOptions().setState(WaitForSelectorState.DETACHED));
     }
-    Demo.eventually("deleted", () -> run("leaver", LEAVER).path("state").asString().equals("done"));
+    Demo.eventually("deleted", () -> tickets(LEAVER).size() == 3);
     assertThat(Demo.entries(LEAVER)).isEmpty();
     var said = tickets(LEAVER);
     assertThat(said)
@@ -125,11 +128,10 @@ class PlayedTest {
       page.navigate("/playbooks/runs/" + id);
       page.getByText("Closed the ticket HD-").waitFor();
       page.getByText("kofi said yes").waitFor();
-      assertThat(page.getByText("End the run").count()).isZero();
       ConsoleTest.noBarriers(page, "a run");
       page.navigate("/people/" + LEAVER + "?tab=runs");
       page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Leaver")).first().click();
-      page.getByText("all steps are done").waitFor();
+      page.getByText("Erase the person").waitFor();
     }
   }
 
@@ -143,5 +145,52 @@ class PlayedTest {
             "Sets a passcode in directory and sends the letter “A passcode for Tam Ó Briain”");
     assertThat(Demo.glenmoor("letters", "preview", "welcome", "W-01012")).contains("obriaint");
     assertThat(letters("obriaint@skerryline.example")).hasSize(before);
+  }
+
+  @Test
+  @Order(6)
+  void whoever_is_erased_is_a_number_in_the_console_and_on_the_command_line() {
+    var run = run("leaver", LEAVER).path("id").asString();
+    assertThat(Demo.glenmoor("playbooks", "rehearse", "leaver", LEAVER))
+        .contains("Nothing would be erased: another playbook goes on for them: Leaver");
+    Demo.glenmoor("runs", "end", run, "--reason", "erased before its time");
+    var forget = file("playbook: forget\nname: Forget\non: demand\nsteps:\n- erase: person\n");
+    Demo.glenmoor("define", "load", forget, "--why", "a leaver asked for it");
+    Demo.glenmoor("playbooks", "play", "forget", LEAVER, "--reason", "she asked for it");
+    Demo.glenmoor("playbooks", "play", "forget", JOINER, "--reason", "by mistake");
+    Demo.eventually("erased", () -> run("forget", LEAVER).path("state").asString().equals("done"));
+    assertThat(Demo.json("people", "show", LEAVER).toString())
+        .contains("Erased W-01188", "\"erased\"")
+        .doesNotContain("Wiśniewska", "Magnus");
+    Demo.eventually(
+        "refused", () -> run("forget", JOINER).path("state").asString().equals("stopped"));
+    assertThat(run("forget", JOINER).path("reason").asString())
+        .isEqualTo("Nothing was erased: Bo Strand has not left.");
+    Demo.glenmoor(
+        "runs", "end", run("forget", JOINER).path("id").asString(), "--reason", "a mistake");
+    assertThat(Demo.glenmoor("ledger", "list", "--worker", LEAVER, "--all"))
+        .doesNotContain("Wiśniewska")
+        .contains("person-erased");
+    var running = Demo.running();
+    try (var console = new Console(running.url());
+        var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
+      var page = console.signedIn(window, "siobhan", running.password("siobhan"));
+      page.navigate("/people/" + LEAVER);
+      page.getByText("Erased W-01188").first().waitFor();
+      ConsoleTest.noBarriers(page, "somebody erased");
+      for (var tab : List.of("timeline", "runs", "letters", "access")) {
+        page.navigate("/people/" + LEAVER + "?tab=" + tab);
+        page.getByText("Erased W-01188").first().waitFor();
+        assertThat(page.content()).as(tab).doesNotContain("Wiśniewska");
+      }
+    }
+  }
+
+  private static String file(String text) {
+    try {
+      return Files.writeString(Files.createTempFile("playbook", ".yaml"), text).toString();
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
   }
 }
