@@ -131,7 +131,7 @@ class PlayedTest {
       ConsoleTest.noBarriers(page, "a run");
       page.navigate("/people/" + LEAVER + "?tab=runs");
       page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Leaver")).first().click();
-      page.getByText("Erase the person").waitFor();
+      page.getByText("Erase the person").first().waitFor();
     }
   }
 
