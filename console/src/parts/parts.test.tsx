@@ -121,7 +121,8 @@ describe("tabs", () => {
   it("are gone through with the arrows", async () => {
     const change = vi.fn();
     const tabs = ["access", "history"].map((key) => ({ key, name: key, content: <p>{key} here</p> }));
-    render(<Tabs value="access" onChange={change} tabs={tabs} />);
+    render(<Tabs value="a tab of another page" onChange={change} tabs={tabs} />);
+    expect(screen.getByRole("tab", { name: "access" }).getAttribute("aria-selected")).toBe("true");
     screen.getByRole("tab", { name: "access" }).focus();
     await userEvent.keyboard("{ArrowRight}");
     expect(change).toHaveBeenCalledWith("history");

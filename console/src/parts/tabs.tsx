@@ -1,7 +1,7 @@
 import { Tabs as Radix } from "radix-ui";
 import type { ReactNode } from "react";
 
-/** Parts of one page, of which one is seen. The page keeps which in its address. */
+/** Parts of one page, of which one is seen: the first where the page's address names none that is there. */
 export function Tabs({
   value,
   onChange,
@@ -11,8 +11,9 @@ export function Tabs({
   onChange: (value: string) => void;
   tabs: { key: string; name: string; count?: number; content: ReactNode }[];
 }) {
+  const seen = tabs.some((tab) => tab.key === value) ? value : tabs[0]?.key;
   return (
-    <Radix.Root value={value} onValueChange={onChange} className="mt-4">
+    <Radix.Root value={seen} onValueChange={onChange} className="mt-4">
       <Radix.List className="flex gap-5 border-b border-rule">
         {tabs.map((tab) => (
           <Radix.Trigger

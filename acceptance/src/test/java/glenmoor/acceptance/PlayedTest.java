@@ -61,7 +61,11 @@ class PlayedTest {
   @Test
   @Order(1)
   void whoever_came_was_written_to_once_on_their_first_day() {
-    assertThat(run("first-day", JOINER).path("state").asString()).isEqualTo("done");
+    var run = run("first-day", JOINER);
+    assertThat(run.path("state").asString()).isEqualTo("done");
+    assertThat(Demo.glenmoor("runs", "show", run.path("id").asString()))
+        .as("nobody changed the passcode within three days")
+        .contains("What was known of the account in directory opens nothing");
     assertThat(letters("strandb@skerryline.example")).containsOnlyOnce("Welcome aboard, Bo");
     var passcodes =
         outside(Demo.running().places().path("postOffice"), "lettersUrl").stream()
@@ -152,7 +156,7 @@ class PlayedTest {
   void whoever_is_erased_is_a_number_in_the_console_and_on_the_command_line() {
     var run = run("leaver", LEAVER).path("id").asString();
     assertThat(Demo.glenmoor("playbooks", "rehearse", "leaver", LEAVER))
-        .contains("another playbook goes on for them: Leaver");
+        .contains("Erases all that says who Magnus Wiśniewska is; their worker number stays");
     Demo.glenmoor("runs", "end", run, "--reason", "erased before its time");
     var forget = file("playbook: forget\nname: Forget\non: demand\nsteps:\n- erase: person\n");
     Demo.glenmoor("define", "load", forget, "--why", "a leaver asked for it");
@@ -178,7 +182,7 @@ class PlayedTest {
       page.navigate("/people/" + LEAVER);
       page.getByText("Erased W-01188").first().waitFor();
       ConsoleTest.noBarriers(page, "somebody erased");
-      for (var tab : List.of("timeline", "runs", "letters", "access")) {
+      for (var tab : List.of("access", "accounts", "facts", "runs", "history")) {
         page.navigate("/people/" + LEAVER + "?tab=" + tab);
         page.getByText("Erased W-01188").first().waitFor();
         assertThat(page.content()).as(tab).doesNotContain("Wiśniewska");

@@ -17,12 +17,17 @@ import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.core.provisioning.ProvisioningCommand;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 
@@ -35,6 +40,9 @@ import java.util.function.UnaryOperator;
  * have been done.
  */
 final class LdapConnector implements Connector {
+  /** RFC 4519, section 2.41: shown to whoever may read it, as the directory keeps it. */
+  private static final String PASSWORD = "userPassword";
+
   /** All settings there are. */
   static final Set<String> SETTINGS =
       Set.of(
@@ -92,7 +100,8 @@ final class LdapConnector implements Connector {
             member(add.technicalName(), target, ModificationType.ADD);
         case ProvisioningCommand.Remove remove ->
             member(remove.technicalName(), target, ModificationType.DELETE);
-        case ProvisioningCommand.SetPassword set -> setPassword(open.apply(set.sealed()), target);
+        case ProvisioningCommand.SetPassword set ->
+            setPassword(open.apply(set.sealed()), set.unless(), target);
         case ProvisioningCommand.Delete d -> delete(target);
       };
     } catch (LDAPException failed) {
@@ -288,11 +297,48 @@ final class LdapConnector implements Connector {
         : groups.set(group, entry.getDN(), LdapDirectory.nativeId(entry), type);
   }
 
-  private Outcome setPassword(String secret, Target target) throws LDAPException, NotOurs {
+  private Outcome setPassword(String secret, String unless, Target target)
+      throws LDAPException, NotOurs {
     var entry = directory.find(target);
     if (entry == null) {
       return gone(target);
     }
+    if (!unless.isEmpty()) {
+      var mark = mark(entry);
+      if (mark.isEmpty()) {
+        return new Outcome.Refused(
+            "The directory does not show the password to whom Glenmoor signs in as, so that nobody can tell whether it was changed");
+      }
+      if (!mark.equals(unless)) {
+        return confirmed(entry, "left as it is: it was changed since");
+      }
+    }
+    var set = passwordSet(secret, entry, target);
+    return set instanceof Outcome.Confirmed done
+        ? new Outcome.Confirmed(done.nativeId(), done.note(), mark(entry))
+        : set;
+  }
+
+  /** A digest of what the directory keeps of the password, which is salted; empty if hidden. */
+  private String mark(Entry entry) throws LDAPException {
+    var kept = directory.pool().getEntry(entry.getDN(), PASSWORD);
+    return kept == null || !kept.hasAttribute(PASSWORD)
+        ? ""
+        : sha256(new TreeSet<>(List.of(kept.getAttributeValues(PASSWORD))).toString());
+  }
+
+  private static String sha256(String text) {
+    try {
+      return HexFormat.of()
+          .formatHex(
+              MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8)));
+    } catch (NoSuchAlgorithmException impossible) {
+      throw new IllegalStateException(impossible);
+    }
+  }
+
+  private Outcome passwordSet(String secret, SearchResultEntry entry, Target target)
+      throws LDAPException, NotOurs {
     var result =
         directory
             .pool()

@@ -29,6 +29,7 @@ public final class LdapKind implements OpenableKind {
         Ability.MOVE,
         Ability.GROUPS,
         Ability.PASSWORDS,
+        Ability.PASSWORD_CHANGES,
         Ability.LIST_ACCOUNTS,
         Ability.LIST_MEMBERSHIPS);
   }

@@ -9,6 +9,7 @@ import com.unboundid.ldap.sdk.Modification;
 import com.unboundid.ldap.sdk.ModificationType;
 import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchScope;
+import com.unboundid.ldap.sdk.extensions.PasswordModifyExtendedRequest;
 import glenmoor.connect.applications.Connector.Membership;
 import glenmoor.connect.applications.Connector.Seen;
 import glenmoor.connect.applications.Connector.Target;
@@ -151,6 +152,30 @@ class LdapConnectorTest {
     confirmed(new ProvisioningCommand.Disable());
     confirmed(new ProvisioningCommand.Enable());
     assertThat(canBind("tide-7731-quay")).isTrue();
+  }
+
+  @Test
+  void a_passcode_is_replaced_as_long_as_it_is_the_one_and_stays_once_they_have_their_own()
+      throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    var mark = mark(new ProvisioningCommand.SetPassword("tide-7731-quay"));
+    assertThat(mark).hasSize(64);
+    var expired = mark(new ProvisioningCommand.SetPassword("nobody-knows-1", mark));
+    assertThat(canBind("tide-7731-quay")).isFalse();
+    assertThat(expired).isNotEqualTo(mark);
+    // The same text twice is kept with another salt, so that it is another mark.
+    var again = mark(new ProvisioningCommand.SetPassword("tide-7731-quay"));
+    assertThat(again).isNotEqualTo(mark);
+    directory.processExtendedOperation(
+        new PasswordModifyExtendedRequest(dn(), "tide-7731-quay", "my-own-4410"));
+    var left = carryOut(new ProvisioningCommand.SetPassword("nobody-knows-2", again));
+    assertThat(left.sentence()).isEqualTo("left as it is: it was changed since");
+    assertThat(canBind("my-own-4410")).isTrue();
+    assertThat(canBind("nobody-knows-2")).isFalse();
+  }
+
+  private String mark(ProvisioningCommand command) {
+    return ((Outcome.Confirmed) carryOut(command)).mark();
   }
 
   @Test

@@ -14,6 +14,8 @@ public enum Ability {
   GROUPS("put accounts into groups"),
   ROLES("give roles to accounts"),
   PASSWORDS("set passwords"),
+  /** Shows whether a password is still the one that was set. */
+  PASSWORD_CHANGES("tell whether a password was changed"),
   /** Tells when an account was last used. */
   LAST_USE("tell when an account was last used"),
   /** Lists all accounts, page by page. */

@@ -26,6 +26,8 @@ public final class ErasedEntry {
           "basis",
           "basisKey",
           "cause",
+          "channel",
+          "day",
           "decision",
           "duty",
           "endsAt",

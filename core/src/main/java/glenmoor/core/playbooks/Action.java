@@ -46,8 +46,12 @@ public sealed interface Action {
   /** Deletes the account in an application, once nobody needs it any more. */
   record DeleteAccount(String application) implements Action {}
 
-  /** Gives the account a password that nobody learns, so that what was known opens nothing. */
-  record ResetSecret(String application) implements Action {}
+  /**
+   * Gives the account a password that nobody learns, so that what was known opens nothing.
+   *
+   * @param unlessChanged only if it is still the passcode that a step before it set
+   */
+  record ResetSecret(String application, boolean unlessChanged) implements Action {}
 
   /**
    * Gives a package.

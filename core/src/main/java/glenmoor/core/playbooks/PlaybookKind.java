@@ -181,6 +181,7 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
     var steps = new ArrayList<Step>();
     @Nullable When last = null;
     var desks = new HashSet<String>();
+    var passcodes = new HashSet<String>();
     var erased = false;
     for (var tree : trees.stream().limit(MOST_STEPS).toList()) {
       if (!(tree instanceof Tree.Fields fields)) {
@@ -214,6 +215,16 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
           reading.problem(
               tree.place(), "No step before this one opens a ticket in " + ticket.channel() + ".");
         }
+      }
+      if (step.get().action() instanceof Action.Passcode passcode) {
+        passcodes.add(passcode.application());
+      }
+      if (step.get().action() instanceof Action.ResetSecret reset
+          && reset.unlessChanged()
+          && !passcodes.contains(reset.application())) {
+        reading.problem(
+            tree.place(),
+            "No step before this one sets a passcode in " + reset.application() + ".");
       }
       steps.add(step.get());
     }

@@ -45,7 +45,7 @@ final class StepReading {
     actions.put("disable", key -> application(key, "disable").map(Action.DisableAccount::new));
     actions.put("enable", key -> application(key, "enable").map(Action.EnableAccount::new));
     actions.put("delete", key -> application(key, "delete").map(Action.DeleteAccount::new));
-    actions.put("reset", key -> withPasswords(key, "reset").map(Action.ResetSecret::new));
+    actions.put("reset", this::reset);
     actions.put(
         "give",
         key -> rolePackage(key, "give").map(found -> new Action.GivePackage(found, days("for"))));
@@ -141,6 +141,27 @@ final class StepReading {
     return withPasswords(application, "passcode")
         .flatMap(found ->
             to.flatMap(whom -> letter.map(told -> new Action.Passcode(found, told.key(), whom))));
+  }
+
+  private Optional<Action> reset(String key) {
+    var unless = reading.text("unless", "");
+    if (!unless.isEmpty() && !unless.equals("changed")) {
+      reading.problem(
+          reading.place("unless"),
+          "unless is “%s”; say changed: the secret stays where they have chosen one of their own since a passcode was set."
+              .formatted(unless));
+    }
+    var found = withPasswords(key, "reset");
+    if (!unless.isEmpty()
+        && found
+            .map(known.all(ApplicationKind.class)::get)
+            .filter(each -> !each.can(Ability.PASSWORD_CHANGES))
+            .isPresent()) {
+      reading.problem(
+          reading.place("unless"),
+          "%s does not tell whether a password was changed.".formatted(key));
+    }
+    return found.map(application -> new Action.ResetSecret(application, unless.equals("changed")));
   }
 
   private Optional<Action> account(String key) {

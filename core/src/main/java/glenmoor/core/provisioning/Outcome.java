@@ -10,8 +10,14 @@ public sealed interface Outcome {
    *
    * @param nativeId the application's own identity for the account; empty if it has none
    * @param note what is worth knowing, such as an account adopted; empty if nothing
+   * @param mark of a password that was set: what is another one as soon as the password is; empty
+   *     where the application shows nothing of it
    */
-  record Confirmed(String nativeId, String note) implements Outcome {}
+  record Confirmed(String nativeId, String note, String mark) implements Outcome {
+    public Confirmed(String nativeId, String note) {
+      this(nativeId, note, "");
+    }
+  }
 
   /**
    * The application says, in so many words, that it has no such account. What only takes away is

@@ -31,8 +31,17 @@ public sealed interface ProvisioningCommand {
   record Remove(String entitlement, String technicalName, String kind)
       implements ProvisioningCommand {}
 
-  /** The account shall accept this password; it travels sealed and is opened only to be sent. */
-  record SetPassword(String sealed) implements ProvisioningCommand {}
+  /**
+   * The account shall accept this password; it travels sealed and is opened only to be sent.
+   *
+   * @param unless the mark of the password that it replaces: with another one in its place, nothing
+   *     is done; empty to do it whatever there is
+   */
+  record SetPassword(String sealed, String unless) implements ProvisioningCommand {
+    public SetPassword(String sealed) {
+      this(sealed, "");
+    }
+  }
 
   /** The account shall be gone. */
   record Delete() implements ProvisioningCommand {}

@@ -43,6 +43,10 @@ class PlaybookKindTest {
   void what_is_right_is_read() {
     assertThat(withStep("letter: welcome / at: 1 day before, 18:00 / within: 2 days")).isEmpty();
     assertThat(withStep("passcode: directory / letter: secret / to: manager")).isEmpty();
+    assertThat(
+            withStep(
+                "passcode: directory / letter: secret\n- reset: directory / unless: changed / at: 3 days after"))
+        .isEmpty();
     assertThat(withStep("ask: 'Is {{person.name}} to go?' / of: fixers of directory")).isEmpty();
   }
 
@@ -51,6 +55,8 @@ class PlaybookKindTest {
       delimiter = '|',
       textBlock =
           """
+          reset: directory / unless: late             | unless is “late”; say changed
+          reset: directory / unless: changed          | No step before this one sets a passcode in directory
           letter: farewell                            | There is no letter “farewell”; there are
           letter: secret                              | tells a passcode; send it by a step that makes one
           letter: welcome / to: everybody             | to is “everybody”; say one of person, manager

@@ -75,7 +75,8 @@ public final class Erasing {
   /**
    * What stands in the way of it; nothing where it can be done.
    *
-   * @param run the run that would do it, and is not in its own way
+   * @param run the run that would do it, and is not in its own way; 0 to try it outside of any,
+   *     whatever playbooks go on
    */
   public Optional<Hindered> inTheWay(PersonRow row, long run) {
     var standing = Standing.of(FactsJson.person(row, catalogues.current().facts()), today());

@@ -180,24 +180,49 @@ final class AccessSteps {
             after));
   }
 
-  Did reset(String application, StepContext context) {
+  Did reset(Action.ResetSecret reset, StepContext context) {
+    var application = reset.application();
     if (context.step().reference().isEmpty()) {
-      var issued = passcodes.issue(context.about().row(), application, "glenmoor", context.cause());
-      return issued.isEmpty()
-          ? Did.of(new Outcome.LeftOut("There is no account in " + application))
-          : new Did(
-              new Outcome.NotYet(context.again(), "The secret is being replaced."),
-              String.valueOf(issued.get().operation()),
-              null);
+      return replaced(reset, context);
     }
     var operation = operations.view(Long.parseLong(context.step().reference()));
+    var left = operation != null && operation.reason().startsWith("left as it is");
     return switch (operation == null ? "" : operation.state()) {
       case "confirmed", "by-hand" ->
-          Did.done("What was known of the account in %s opens nothing".formatted(application));
+          Did.done(
+              left
+                  ? "They have chosen a secret of their own in " + application
+                  : "What was known of the account in %s opens nothing".formatted(application));
       case "waiting", "task", "fault" ->
           Did.of(new Outcome.NotYet(context.again(), "The secret is being replaced."));
       default -> Did.failed("The secret in %s was not replaced.".formatted(application));
     };
+  }
+
+  private Did replaced(Action.ResetSecret reset, StepContext context) {
+    var mark =
+        reset.unlessChanged()
+            ? context
+                .referenceOf(
+                    step -> reset.application().equals(KeptSteps.said(step.said()).get("passcode")))
+                .map(operation -> operations.mark(Long.parseLong(operation)))
+            : Optional.of("");
+    if (reset.unlessChanged() && mark.orElse("").isEmpty()) {
+      return context.done("passcode", reset.application())
+          ? Did.failed(
+              "Whether they changed it cannot be told: %s did not show what was set."
+                  .formatted(reset.application()))
+          : Did.of(new Outcome.LeftOut("No passcode was set"));
+    }
+    var issued =
+        passcodes.replace(
+            context.about().row(), reset.application(), mark.orElse(""), context.cause());
+    return issued.isEmpty()
+        ? Did.of(new Outcome.LeftOut("There is no account in " + reset.application()))
+        : new Did(
+            new Outcome.NotYet(context.again(), "The secret is being replaced."),
+            String.valueOf(issued.get().operation()),
+            null);
   }
 
   Did give(Action.GivePackage give, StepContext context) {

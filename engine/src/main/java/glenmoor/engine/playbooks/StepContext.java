@@ -49,6 +49,11 @@ record StepContext(
     return now.isAfter(run.reachedAt().plus(time));
   }
 
+  /** Whether a step before this one that begins with a word and a key was done. */
+  boolean done(String word, String key) {
+    return referenceOf(step -> key.equals(KeptSteps.said(step.said()).get(word))).isPresent();
+  }
+
   /** What the last step before this one that is such and was done refers to. */
   Optional<String> referenceOf(Predicate<StepRow> such) {
     return steps.stream()

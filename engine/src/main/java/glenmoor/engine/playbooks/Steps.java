@@ -37,7 +37,7 @@ final class Steps {
       case Action.DisableAccount a -> access.disable(a.application(), context);
       case Action.EnableAccount a -> access.enable(a.application(), context);
       case Action.DeleteAccount a -> access.delete(a.application(), context);
-      case Action.ResetSecret a -> access.reset(a.application(), context);
+      case Action.ResetSecret a -> access.reset(a, context);
       case Action.GivePackage a -> access.give(a, context);
       case Action.EndPackage a -> access.end(a, context);
       case Action.Wait a -> people.wait(a, context);

@@ -33,7 +33,10 @@ public final class CommandJson {
           Map.of("entitlement", a.entitlement(), "technical", a.technicalName(), "kind", a.kind());
       case ProvisioningCommand.Remove r ->
           Map.of("entitlement", r.entitlement(), "technical", r.technicalName(), "kind", r.kind());
-      case ProvisioningCommand.SetPassword s -> Map.of("sealed", s.sealed());
+      case ProvisioningCommand.SetPassword s ->
+          s.unless().isEmpty()
+              ? Map.of("sealed", s.sealed())
+              : Map.of("sealed", s.sealed(), "unless", s.unless());
       case ProvisioningCommand.Enable e -> Map.of();
       case ProvisioningCommand.Disable d -> Map.of();
       case ProvisioningCommand.Delete d -> Map.of();
@@ -58,7 +61,8 @@ public final class CommandJson {
       case "remove" ->
           new ProvisioningCommand.Remove(
               text(node, "entitlement"), text(node, "technical"), text(node, "kind"));
-      case "set-password" -> new ProvisioningCommand.SetPassword(text(node, "sealed"));
+      case "set-password" ->
+          new ProvisioningCommand.SetPassword(text(node, "sealed"), text(node, "unless"));
       case "enable" -> new ProvisioningCommand.Enable();
       case "disable" -> new ProvisioningCommand.Disable();
       case "delete" -> new ProvisioningCommand.Delete();

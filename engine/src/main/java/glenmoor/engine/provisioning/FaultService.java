@@ -254,6 +254,7 @@ public final class FaultService {
         result.sentAt(),
         result.settledAt(),
         actor.login(),
-        result.supersededBy());
+        result.supersededBy(),
+        result.mark());
   }
 }

@@ -59,15 +59,31 @@ public final class Passcodes {
    * @return nothing where they have no account there
    */
   public Optional<Issued> issue(PersonRow person, String application, String by, String cause) {
+    return issue(person, application, "", by, cause);
+  }
+
+  /**
+   * Queues a password that nobody learns, inside the caller's transaction.
+   *
+   * @param unless the mark of the password it replaces; empty to do it whatever there is
+   */
+  public Optional<Issued> replace(
+      PersonRow person, String application, String unless, String cause) {
+    return issue(person, application, unless, "glenmoor", cause);
+  }
+
+  private Optional<Issued> issue(
+      PersonRow person, String application, String unless, String by, String cause) {
     var account =
         accounts.of(List.of(person.id())).stream()
             .filter(each -> each.application().equals(application))
             .filter(each -> !each.state().equals("none"))
             .findFirst();
-    return account.map(found -> issue(person, found, by, cause));
+    return account.map(found -> issue(person, found, unless, by, cause));
   }
 
-  private Issued issue(PersonRow person, AccountRow account, String by, String cause) {
+  private Issued issue(
+      PersonRow person, AccountRow account, String unless, String by, String cause) {
     var passcode = secrets.passcode();
     var operation = ids.next();
     var now = clock.instant();
@@ -78,7 +94,7 @@ public final class Passcodes {
                     operation, account.id(), new ProvisioningCommand.SetPassword(""), false)),
             now);
     ledger.append(overtaken.entries());
-    bulk.insert("operation", List.of(setPassword(operation, account, cause, passcode)));
+    bulk.insert("operation", List.of(setPassword(operation, account, cause, passcode, unless)));
     accounts.nextSequence(account.id(), account.nextSequence() + 1);
     operations.due(List.of(new LaneRow(account.id(), account.application(), now)));
     ledger.append(
@@ -93,9 +109,10 @@ public final class Passcodes {
     return new Issued(operation, account.name(), passcode);
   }
 
-  private OperationRow setPassword(long id, AccountRow account, String cause, String passcode) {
+  private OperationRow setPassword(
+      long id, AccountRow account, String cause, String passcode, String unless) {
     var now = clock.instant();
-    var command = new ProvisioningCommand.SetPassword(secrets.seal(passcode));
+    var command = new ProvisioningCommand.SetPassword(secrets.seal(passcode), unless);
     return new OperationRow(
         id,
         account.id(),

@@ -301,15 +301,22 @@ final class ResultBatch {
   private static OperationMapper.Result row(Result result) {
     // What waits for an answer is sent by whoever hands it over, not by being looked for.
     var sent = result.outcome() instanceof Outcome.Pending ? null : SqlTime.write(result.sentAt());
-    return row(result.operation().id(), result.state(), sent);
+    var mark = result.outcome() instanceof Outcome.Confirmed done ? done.mark() : "";
+    return row(result.operation().id(), result.state(), sent, mark);
   }
 
   /** How one operation stands, in the form the outbox takes it. */
   static OperationMapper.Result row(long id, OperationState state, @Nullable String sent) {
+    return row(id, state, sent, "");
+  }
+
+  private static OperationMapper.Result row(
+      long id, OperationState state, @Nullable String sent, String mark) {
     return switch (state) {
       case OperationState.Waiting w ->
           row(id, w, w.attempts(), w.notBefore(), w.lastReason(), sent, false, 0);
-      case OperationState.Confirmed c -> row(id, c, c.attempts(), c.at(), c.note(), sent, true, 0);
+      case OperationState.Confirmed c ->
+          row(id, c, c.attempts(), c.at(), c.note(), sent, true, 0).marked(mark);
       case OperationState.Fault f -> row(id, f, f.attempts(), f.at(), f.reason(), sent, true, 0);
       case OperationState.Task t -> row(id, t, 0, t.at(), t.what(), sent, false, 0);
       case OperationState.ByHand b -> row(id, b, 0, b.at(), b.note(), sent, true, 0);
@@ -336,7 +343,8 @@ final class ResultBatch {
         sentAt,
         settled ? SqlTime.write(at) : null,
         "",
-        by);
+        by,
+        "");
   }
 
   /** What applications say is theirs to say at any length, and ours to keep at this one. */

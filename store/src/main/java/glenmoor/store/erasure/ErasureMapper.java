@@ -14,7 +14,7 @@ public interface ErasureMapper {
   /**
    * What still goes on about somebody.
    *
-   * @param run the run of a playbook that asks, and does not count
+   * @param run the run of a playbook that asks, and does not count; 0 to count none
    */
   List<InTheWay> inTheWay(
       @Param("id") long id, @Param("run") long run, @Param("today") LocalDate today);

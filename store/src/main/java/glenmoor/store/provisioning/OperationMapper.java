@@ -64,7 +64,17 @@ public interface OperationMapper {
       @Nullable String sentAt,
       @Nullable String settledAt,
       String settledBy,
-      long supersededBy) {}
+      long supersededBy,
+      String mark) {
+    /** The same with the mark of the password that was set. */
+    public Result marked(String as) {
+      return new Result(
+          id, state, attempts, notBefore, reason, sentAt, settledAt, settledBy, supersededBy, as);
+    }
+  }
+
+  /** The mark of the password that an operation set; null or empty where there is none. */
+  @Nullable String mark(@Param("operation") long operation);
 
   record LaneRow(Long accountId, String application, Instant dueAt) {}
 
