@@ -21,6 +21,13 @@ create table if not exists user_permissions (
   foreign key (permission) references permissions (code)
 ) engine = innodb default charset = utf8mb4;
 
+create table if not exists sessions (
+  token char(32) primary key,
+  user_id int not null,
+  since timestamp not null default current_timestamp,
+  foreign key (user_id) references users (id) on delete cascade
+) engine = innodb default charset = utf8mb4;
+
 insert ignore into permissions (code, title) values
   ('READ_JOBS', 'See jobs'),
   ('WORK_JOBS', 'Work on jobs and close them'),

@@ -157,9 +157,27 @@ final class SqlConnector implements Connector {
       database.update("enable", Map.of("id", user.id(), "enabled", enabled));
     }
     var after = byId(user.id());
-    return after != null && after.enabled() == enabled
+    if (after == null || after.enabled() != enabled) {
+      return unchanged();
+    }
+    return enabled || !database.has("end-sessions")
         ? new Outcome.Confirmed(user.id(), "")
-        : unchanged();
+        : signedOut(user);
+  }
+
+  /** Whoever is disabled is signed out as well; after that nobody can begin another session. */
+  private Outcome signedOut(User user) {
+    var ended = database.update("end-sessions", Map.of("id", user.id()));
+    var open =
+        database.has("sessions") ? database.query("sessions", Map.of("id", user.id())).size() : 0;
+    return open > 0
+        ? new Outcome.Unproven(
+            "The user was disabled, and %d of their sessions still go on".formatted(open))
+        : new Outcome.Confirmed(
+            user.id(),
+            ended == 0
+                ? ""
+                : ended == 1 ? "ended 1 session" : "ended %d sessions".formatted(ended));
   }
 
   private Outcome right(User user, String right, boolean held) {

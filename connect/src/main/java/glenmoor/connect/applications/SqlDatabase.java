@@ -51,7 +51,7 @@ final class SqlDatabase implements AutoCloseable {
               "list", "all users",
               "list-rights", "all rights of all users"));
 
-  private static final Set<String> BESIDES = Set.of("delete", "claim");
+  private static final Set<String> BESIDES = Set.of("delete", "claim", "sessions", "end-sessions");
   private static final int CONNECT_MILLIS = 4_000;
   private static final int ANSWER_MILLIS = 10_000;
   private static final int ANSWER_SECONDS = 10;

@@ -207,6 +207,50 @@ class SqlConnectorTest {
   }
 
   @Test
+  void whoever_is_disabled_is_signed_out_and_nobody_else_is() throws Exception {
+    run("create table signed_in (user_id int, since datetime(6) default now(6))");
+    var statements =
+        Map.of(
+            "sessions", "select user_id from signed_in where user_id = :id",
+            "end-sessions", "delete from signed_in where user_id = :id");
+    connector.close();
+    connector =
+        Testbed.open(Testbed.application("sql", settings(statements), "full_name", "trade"));
+    confirmed(create("kerrowu", AccountState.ENABLED));
+    run("insert into users (login, staff_no, full_name, active) values ('tarnb', 'W-2', 'Bo', 1)");
+    run("insert into signed_in (user_id) select id from users");
+    run("insert into signed_in (user_id) select id from users where staff_no = 'W-1'");
+    confirmed(carryOut(new ProvisioningCommand.Enable()));
+    assertThat(rows("select count(*) from signed_in"))
+        .as("enabling ends none")
+        .containsExactly("3");
+    assertThat(carryOut(new ProvisioningCommand.Disable()).sentence())
+        .isEqualTo("ended 2 sessions");
+    assertThat(rows("select u.login from signed_in s join users u on u.id = s.user_id"))
+        .containsExactly("tarnb");
+    assertThat(carryOut(new ProvisioningCommand.Disable()).sentence()).isEmpty();
+  }
+
+  @Test
+  void a_session_that_goes_on_is_not_taken_for_ended() throws Exception {
+    run("create table signed_in (user_id int)");
+    var statements =
+        Map.of(
+            "sessions", "select user_id from signed_in where user_id = :id",
+            "end-sessions", "delete from signed_in where user_id = -:id");
+    connector.close();
+    connector =
+        Testbed.open(Testbed.application("sql", settings(statements), "full_name", "trade"));
+    confirmed(create("kerrowu", AccountState.ENABLED));
+    run("insert into signed_in (user_id) select id from users");
+    assertThat(carryOut(new ProvisioningCommand.Disable()))
+        .isInstanceOfSatisfying(
+            Outcome.Unproven.class,
+            unproven -> assertThat(unproven.reason()).contains("1 of their sessions still go on"));
+    assertThat(rows("select active from users")).containsExactly("0");
+  }
+
+  @Test
   void a_statement_that_changes_nothing_is_not_believed() {
     connector.close();
     connector =
