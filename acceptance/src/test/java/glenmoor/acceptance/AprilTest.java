@@ -2,7 +2,11 @@ package glenmoor.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.Modification;
+import com.unboundid.ldap.sdk.ModificationType;
 import java.nio.file.Files;
+import java.util.List;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
@@ -15,6 +19,7 @@ class AprilTest {
   private static final String FUTURE = "W-01265";
   private static final String MOVER = "W-01007";
   private static final String LEAVER = "W-01056";
+  private static final String CREW = "cn=crew,ou=groups," + Demo.BASE;
 
   @Test
   @Order(1)
@@ -31,6 +36,7 @@ class AprilTest {
   @Test
   @Order(2)
   void loading_does_exactly_what_was_forecast() {
+    ownCrew(Demo.entry(LEAVER).getDN());
     var loaded = Demo.json("feeds", "load", Demo.feed("2027-04"));
     assertThat(loaded.path("rejected").asInt()).isEqualTo(7);
     Demo.allConfirmed();
@@ -89,6 +95,35 @@ class AprilTest {
     var dn = Demo.entry(LEAVER).getDN();
     assertThat(Demo.canBind(dn, issued.path("passcode").asString())).isFalse();
     assertThat(Demo.user("chartshare", LEAVER).path("active").asBoolean()).isFalse();
+  }
+
+  @Test
+  @Order(6)
+  void the_groups_a_leaver_looked_after_in_the_directory_are_their_managers() {
+    var manager = Demo.entry("W-01053").getDN();
+    Demo.eventually("handed over", () -> ownersOfCrew().equals(List.of(manager)));
+    var run = Demo.json("runs", "list", "--playbook", "leaver", "--worker", LEAVER).path("items");
+    Demo.eventually(
+        "told",
+        () ->
+            Demo.glenmoor("runs", "show", run.get(0).path("id").asString())
+                .contains("in directory cn=crew,ou=groups," + Demo.BASE + ": now with " + manager));
+  }
+
+  private static void ownCrew(String dn) {
+    try (var directory = Demo.directory()) {
+      directory.modify(CREW, new Modification(ModificationType.REPLACE, "owner", dn));
+    } catch (LDAPException failed) {
+      throw new IllegalStateException(failed);
+    }
+  }
+
+  private static List<String> ownersOfCrew() {
+    try (var directory = Demo.directory()) {
+      return List.of(directory.getEntry(CREW, "owner").getAttributeValues("owner"));
+    } catch (LDAPException failed) {
+      throw new IllegalStateException(failed);
+    }
   }
 
   @Test

@@ -84,6 +84,11 @@ public interface Connector extends AutoCloseable {
    */
   Outcome carryOut(ProvisioningCommand command, Target target, UnaryOperator<String> open);
 
+  /** The answer where accounts look after nothing that Glenmoor could hand over. */
+  static Outcome ownsNothing() {
+    return new Outcome.Refused("Accounts there look after nothing that Glenmoor could hand over.");
+  }
+
   /** Asks for something small that needs the same rights as the work. */
   Health test();
 

@@ -58,6 +58,7 @@ final class LdapConnector implements Connector {
           "lock-value",
           "last-used",
           "member-attribute",
+          "owner-attribute",
           "group-class",
           "object-classes",
           "make");
@@ -102,6 +103,7 @@ final class LdapConnector implements Connector {
             member(remove.technicalName(), target, ModificationType.DELETE);
         case ProvisioningCommand.SetPassword set ->
             setPassword(open.apply(set.sealed()), set.unless(), target);
+        case ProvisioningCommand.HandOver over -> handOver(over.toWorker(), target);
         case ProvisioningCommand.Delete d -> delete(target);
       };
     } catch (LDAPException failed) {
@@ -365,6 +367,31 @@ final class LdapConnector implements Connector {
       throw refused;
     }
     return confirmed(entry, "");
+  }
+
+  private Outcome handOver(String toWorker, Target target) throws LDAPException, NotOurs {
+    var entry = directory.find(target);
+    if (entry == null) {
+      return gone(target);
+    }
+    var owned = groups.owned(entry.getDN());
+    if (owned.isEmpty()) {
+      return confirmed(entry, "they look after no group");
+    }
+    var to =
+        directory.find(
+            new Target(toWorker, "", "", "", "", false, false, null, Connector.Owners.NOBODY));
+    if (to == null) {
+      return new Outcome.Refused(
+          "%s has no entry there who could look after %s. Give them to somebody by hand."
+              .formatted(toWorker, String.join(", ", owned)));
+    }
+    groups.handOver(owned, entry.getDN(), to.getDN());
+    var left = groups.owned(entry.getDN());
+    return left.isEmpty()
+        ? confirmed(entry, "%s: now with %s".formatted(String.join(", ", owned), to.getDN()))
+        : new Outcome.Unproven(
+            "Groups were handed over, but these read back unchanged: " + String.join(", ", left));
   }
 
   private Outcome delete(Target target) throws LDAPException, NotOurs {

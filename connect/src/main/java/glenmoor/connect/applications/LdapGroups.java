@@ -18,6 +18,10 @@ final class LdapGroups {
   private final String base;
   private final String memberAttribute;
   private final String objectClass;
+
+  /** Where a group says who looks after it (RFC 4519, section 2.21); empty where none does. */
+  private final String ownerAttribute;
+
   private final boolean makes;
 
   /**
@@ -28,6 +32,7 @@ final class LdapGroups {
     base = settings.text("group-base", settings.needed("people-base"));
     memberAttribute = settings.text("member-attribute", "member");
     objectClass = settings.text("group-class", "groupOfNames");
+    ownerAttribute = settings.text("owner-attribute", "");
     this.makes = makes;
   }
 
@@ -112,8 +117,13 @@ final class LdapGroups {
 
   /** Adds or takes a member; one that is there, or is not, already is as good. */
   private void memberIs(String group, String dn, ModificationType type) throws LDAPException {
+    valueIs(group, memberAttribute, dn, type);
+  }
+
+  private void valueIs(String group, String attribute, String dn, ModificationType type)
+      throws LDAPException {
     try {
-      directory.pool().modify(group, new Modification(type, memberAttribute, dn));
+      directory.pool().modify(group, new Modification(type, attribute, dn));
     } catch (LDAPException failed) {
       var already =
           failed.getResultCode().equals(ResultCode.ATTRIBUTE_OR_VALUE_EXISTS)
@@ -138,6 +148,30 @@ final class LdapGroups {
     for (var group : groups.getSearchEntries()) {
       memberIs(group.getDN(), after, ModificationType.ADD);
       memberIs(group.getDN(), before, ModificationType.DELETE);
+    }
+    handOver(owned(before), before, after);
+  }
+
+  /** The groups that an entry looks after, by their names in the directory. */
+  List<String> owned(String owner) throws LDAPException {
+    return ownerAttribute.isEmpty()
+        ? List.of()
+        : directory
+            .pool()
+            .search(
+                base, SearchScope.SUB, Filter.createEqualityFilter(ownerAttribute, owner), "1.1")
+            .getSearchEntries()
+            .stream()
+            .map(Entry::getDN)
+            .sorted()
+            .toList();
+  }
+
+  /** Gives groups another owner in the place of one; other owners stay. */
+  void handOver(List<String> owned, String from, String to) throws LDAPException {
+    for (var group : owned) {
+      valueIs(group, ownerAttribute, to, ModificationType.ADD);
+      valueIs(group, ownerAttribute, from, ModificationType.DELETE);
     }
   }
 

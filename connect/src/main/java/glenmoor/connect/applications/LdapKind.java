@@ -30,6 +30,7 @@ public final class LdapKind implements OpenableKind {
         Ability.GROUPS,
         Ability.PASSWORDS,
         Ability.PASSWORD_CHANGES,
+        Ability.OWNED_GROUPS,
         Ability.LIST_ACCOUNTS,
         Ability.LIST_MEMBERSHIPS);
   }

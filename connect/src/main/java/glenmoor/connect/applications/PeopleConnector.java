@@ -51,6 +51,7 @@ final class PeopleConnector implements Connector {
               ? new Outcome.Gone("nobody said that the account was made")
               : task("Take “%s” from %s.".formatted(remove.technicalName(), account));
       case ProvisioningCommand.Delete d -> task("Delete %s%s.".formatted(account, ifMade));
+      case ProvisioningCommand.HandOver h -> Connector.ownsNothing();
       case ProvisioningCommand.SetPassword s ->
           new Outcome.Refused("Accounts there have no password that Glenmoor could set.");
     };

@@ -77,6 +77,7 @@ final class ScimConnector implements Connector {
                 ? role(remove.technicalName(), target, false)
                 : member(remove.technicalName(), target, false);
         case ProvisioningCommand.SetPassword set -> setPassword(open.apply(set.sealed()), target);
+        case ProvisioningCommand.HandOver h -> Connector.ownsNothing();
         case ProvisioningCommand.Delete d -> delete(target);
       };
     } catch (Failed failed) {

@@ -74,6 +74,7 @@ final class SqlConnector implements Connector {
             own(target, user -> right(user, add.technicalName(), true));
         case ProvisioningCommand.Remove remove ->
             own(target, user -> right(user, remove.technicalName(), false));
+        case ProvisioningCommand.HandOver h -> Connector.ownsNothing();
         case ProvisioningCommand.SetPassword s ->
             new Outcome.Refused("Accounts there have no password that Glenmoor could set.");
         case ProvisioningCommand.Delete d -> own(target, this::deleted);

@@ -103,6 +103,9 @@ public final class FilesConnector implements Connector {
     if (command instanceof ProvisioningCommand.SetPassword) {
       return new Outcome.Refused("Accounts there have no password that Glenmoor could set.");
     }
+    if (command instanceof ProvisioningCommand.HandOver) {
+      return Connector.ownsNothing();
+    }
     try {
       var newest = newest();
       var handedOver = target.handedOverAt();
@@ -168,6 +171,7 @@ public final class FilesConnector implements Connector {
           row.isThere() && !row.rights().contains(remove.technicalName());
       case ProvisioningCommand.Delete d -> !row.isThere();
       case ProvisioningCommand.SetPassword s -> false;
+      case ProvisioningCommand.HandOver h -> false;
     };
   }
 

@@ -174,6 +174,52 @@ class LdapConnectorTest {
     assertThat(canBind("nobody-knows-2")).isFalse();
   }
 
+  @Test
+  void groups_that_somebody_looks_after_go_to_another_and_other_owners_stay() throws Exception {
+    confirmed(create(AccountState.ENABLED));
+    var settings = Testbed.directorySettings();
+    settings.put("owner-attribute", "owner");
+    var manager = "B-" + NUMBER.incrementAndGet();
+    var managers = "boss" + NUMBER.get();
+    var groups = List.of("quay" + NUMBER.get(), "slip" + NUMBER.get());
+    try (var owning = Testbed.open(Testbed.application("ldap", settings, "cn", "sn", "title"))) {
+      assertThat(carryOut(owning, new ProvisioningCommand.HandOver(manager)).sentence())
+          .isEqualTo("they look after no group");
+      for (var group : groups) {
+        directory.add(
+            "dn: cn=%s,ou=groups,%s".formatted(group, BASE),
+            "objectClass: groupOfNames",
+            "cn: " + group,
+            "member: cn=glenmoor," + BASE,
+            "owner: " + dn(),
+            "owner: cn=glenmoor," + BASE);
+      }
+      assertThat(carryOut(owning, new ProvisioningCommand.HandOver(manager)))
+          .as("nobody to give them to")
+          .isInstanceOf(Outcome.Refused.class);
+      var made =
+          owning.carryOut(
+              new ProvisioningCommand.Create(
+                  managers, "ou=westholm", Map.of("cn", "B", "sn", "B"), AccountState.ENABLED),
+              Testbed.target(manager, managers, "ou=westholm", "", false),
+              sealed -> sealed);
+      assertThat(made).isInstanceOf(Outcome.Confirmed.class);
+      for (var time = 0; time < 2; time++) {
+        assertThat(carryOut(owning, new ProvisioningCommand.HandOver(manager)))
+            .isInstanceOf(Outcome.Confirmed.class);
+      }
+    }
+    for (var group : groups) {
+      assertThat(
+              directory
+                  .getEntry("cn=%s,ou=groups,%s".formatted(group, BASE), "owner")
+                  .getAttributeValues("owner"))
+          .containsExactlyInAnyOrder(
+              "uid=%s,ou=westholm,ou=people,%s".formatted(managers, BASE), "cn=glenmoor," + BASE);
+      directory.delete("cn=%s,ou=groups,%s".formatted(group, BASE));
+    }
+  }
+
   private String mark(ProvisioningCommand command) {
     return ((Outcome.Confirmed) carryOut(command)).mark();
   }

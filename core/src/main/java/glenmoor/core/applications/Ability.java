@@ -16,6 +16,8 @@ public enum Ability {
   PASSWORDS("set passwords"),
   /** Shows whether a password is still the one that was set. */
   PASSWORD_CHANGES("tell whether a password was changed"),
+  /** Knows groups that an account looks after, and makes them another one's. */
+  OWNED_GROUPS("hand over groups that somebody looks after"),
   /** Tells when an account was last used. */
   LAST_USE("tell when an account was last used"),
   /** Lists all accounts, page by page. */

@@ -132,6 +132,7 @@ public final class Forecast {
           case ProvisioningCommand.Update u -> {}
           case ProvisioningCommand.Enable e -> {}
           case ProvisioningCommand.SetPassword s -> {}
+          case ProvisioningCommand.HandOver h -> {}
           case ProvisioningCommand.Delete d -> {}
         }
       }

@@ -137,6 +137,7 @@ public record Account(
       case ProvisioningCommand.Add add -> planned.entitlements.add(add.entitlement());
       case ProvisioningCommand.Remove remove -> planned.entitlements.remove(remove.entitlement());
       case ProvisioningCommand.SetPassword s -> {}
+      case ProvisioningCommand.HandOver h -> {}
     }
     return planned.account();
   }

@@ -43,6 +43,14 @@ public sealed interface ProvisioningCommand {
     }
   }
 
+  /**
+   * What the account owns there besides rights of its own, such as groups that it looks after,
+   * shall be another person's.
+   *
+   * @param toWorker the worker number of who gets it
+   */
+  record HandOver(String toWorker) implements ProvisioningCommand {}
+
   /** The account shall be gone. */
   record Delete() implements ProvisioningCommand {}
 
@@ -56,6 +64,7 @@ public sealed interface ProvisioningCommand {
       case Add a -> "add";
       case Remove r -> "remove";
       case SetPassword s -> "set-password";
+      case HandOver h -> "hand-over";
       case Delete d -> "delete";
     };
   }
@@ -72,6 +81,7 @@ public sealed interface ProvisioningCommand {
       case Enable e -> "enabled";
       case Disable d -> "enabled";
       case SetPassword s -> "password";
+      case HandOver h -> "owned";
       case Add a -> "entitlement:" + a.entitlement();
       case Remove r -> "entitlement:" + r.entitlement();
     };
@@ -83,6 +93,7 @@ public sealed interface ProvisioningCommand {
       case Disable d -> true;
       case Remove r -> true;
       case Delete d -> true;
+      case HandOver h -> true;
       case Create c -> false;
       case Update u -> false;
       case Enable e -> false;

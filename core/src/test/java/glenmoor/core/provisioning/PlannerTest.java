@@ -78,6 +78,7 @@ class PlannerTest {
       case ProvisioningCommand.Enable e -> e.word();
       case ProvisioningCommand.Disable d -> d.word();
       case ProvisioningCommand.SetPassword s -> s.word();
+      case ProvisioningCommand.HandOver h -> h.word();
       case ProvisioningCommand.Delete d -> d.word();
     };
   }

@@ -2,6 +2,7 @@ package glenmoor.engine.playbooks;
 
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.WorkerNumber;
+import glenmoor.core.playbooks.RunState.Outcome;
 import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.authorization.Duties.LookedAfter;
 import glenmoor.engine.identity.SignIns;
@@ -35,6 +36,7 @@ final class HandingOver {
   private final SignIns signIns;
   private final PersonMapper people;
   private final DefinitionMapper definitions;
+  private final HandingGroups groups;
   private final Ledger ledger;
 
   HandingOver(
@@ -43,12 +45,14 @@ final class HandingOver {
       SignIns signIns,
       PersonMapper people,
       DefinitionMapper definitions,
+      HandingGroups groups,
       Ledger ledger) {
     this.drifts = drifts;
     this.duties = duties;
     this.signIns = signIns;
     this.people = people;
     this.definitions = definitions;
+    this.groups = groups;
     this.ledger = ledger;
   }
 
@@ -107,6 +111,14 @@ final class HandingOver {
 
   /** Does it, inside the caller's transaction; done twice it is the same as once. */
   Did handOver(StepContext context) {
+    if (!context.step().reference().isEmpty()) {
+      return groups.followed(context);
+    }
+    var done = handedOverHere(context);
+    return done.outcome() instanceof Outcome.Done here ? groups.handOver(here, context) : done;
+  }
+
+  private Did handedOverHere(StepContext context) {
     var about = context.about();
     var found = found(about);
     var besides = besides(about.row(), found.after());
@@ -148,14 +160,19 @@ final class HandingOver {
     var besides = besides(about.row(), found.after());
     if (found.nothing()) {
       return Would.doIt(
-          "They look after nothing here that could be handed over%s.".formatted(besides));
+          "They look after nothing here that could be handed over%s.%s"
+              .formatted(besides, groups.would(about)));
     }
     return hindered(found, about)
         .map(Would::not)
         .orElseGet(() ->
             Would.doIt(
-                "Hands %s to %s%s."
-                    .formatted(found.what(), about.manager().orElseThrow().name(), besides)));
+                "Hands %s to %s%s.%s"
+                    .formatted(
+                        found.what(),
+                        about.manager().orElseThrow().name(),
+                        besides,
+                        groups.would(about))));
   }
 
   private static String upper(String text) {

@@ -37,6 +37,7 @@ public final class CommandJson {
           s.unless().isEmpty()
               ? Map.of("sealed", s.sealed())
               : Map.of("sealed", s.sealed(), "unless", s.unless());
+      case ProvisioningCommand.HandOver h -> Map.of("to", h.toWorker());
       case ProvisioningCommand.Enable e -> Map.of();
       case ProvisioningCommand.Disable d -> Map.of();
       case ProvisioningCommand.Delete d -> Map.of();
@@ -63,6 +64,7 @@ public final class CommandJson {
               text(node, "entitlement"), text(node, "technical"), text(node, "kind"));
       case "set-password" ->
           new ProvisioningCommand.SetPassword(text(node, "sealed"), text(node, "unless"));
+      case "hand-over" -> new ProvisioningCommand.HandOver(text(node, "to"));
       case "enable" -> new ProvisioningCommand.Enable();
       case "disable" -> new ProvisioningCommand.Disable();
       case "delete" -> new ProvisioningCommand.Delete();

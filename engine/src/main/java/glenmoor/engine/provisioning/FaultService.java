@@ -106,7 +106,8 @@ public final class FaultService {
 
   private void deviate(OperationRow row, String reason, Instant until, Actor actor) {
     var command = CommandJson.read(row.kind(), row.payload());
-    if (command instanceof ProvisioningCommand.SetPassword) {
+    if (command instanceof ProvisioningCommand.SetPassword
+        || command instanceof ProvisioningCommand.HandOver) {
       return;
     }
     var now = clock.instant();
@@ -215,6 +216,7 @@ public final class FaultService {
       case ProvisioningCommand.Add add -> observed(row, add.entitlement(), 1, at);
       case ProvisioningCommand.Remove remove -> observed(row, remove.entitlement(), 0, at);
       case ProvisioningCommand.SetPassword s -> {}
+      case ProvisioningCommand.HandOver h -> {}
     }
   }
 

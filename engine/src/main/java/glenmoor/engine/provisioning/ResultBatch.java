@@ -271,6 +271,7 @@ final class ResultBatch {
         case ProvisioningCommand.Add a -> {}
         case ProvisioningCommand.Remove r -> {}
         case ProvisioningCommand.SetPassword s -> {}
+        case ProvisioningCommand.HandOver h -> {}
       }
       if (!id.isEmpty()) {
         nativeId = id;

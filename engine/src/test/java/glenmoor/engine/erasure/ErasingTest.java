@@ -59,7 +59,7 @@ class ErasingTest extends EngineTest {
         of: manager
         lapse: 60 days
       - erase: person
-        at: 90 days after
+        at: 6 days after
       """;
   private static final String ZOE = "W-3,Zoë,Voeberg,Deck,Westholm,W-1,2027-03-02,%s,,";
   private static final String ZOE_STAYS = ZOE.formatted("");
@@ -68,6 +68,7 @@ class ErasingTest extends EngineTest {
 
   @BeforeEach
   void playbooks() {
+    environment.define(TestEnvironment.skerryLine().replace("hold: 30 days", "hold: 1 day"), false);
     environment.define(PLAYBOOKS, false);
   }
 
@@ -97,7 +98,7 @@ class ErasingTest extends EngineTest {
     var asked = ask.open(false, Long.MAX_VALUE, 10, UNA).getFirst();
     ask.answer(asked.id(), true, "Zoë Voeberg needs nothing", UNA);
     play();
-    at("2027-04-20T09:00:00Z");
+    at("2027-03-14T09:00:00Z");
   }
 
   private void load(String[] others, String zoe) {
@@ -110,10 +111,10 @@ class ErasingTest extends EngineTest {
   }
 
   private void isErased() {
-    at("2027-06-08T23:20:00Z");
+    at("2027-03-17T00:20:00Z");
     assertThat(run().path()).as(run().what()).isEqualTo("done");
     assertThat(environment.get(Forgetting.class).carryOut()).as("not at once").isZero();
-    environment.at("2027-06-09T02:00:00Z");
+    environment.at("2027-03-17T02:00:00Z");
     assertThat(environment.get(Forgetting.class).carryOut()).isEqualTo(1);
     assertThat(environment.get(Forgetting.class).carryOut()).isZero();
   }
@@ -209,7 +210,7 @@ class ErasingTest extends EngineTest {
     // The name of the account is kept from others as long as is said, and no longer.
     assertThat(places("voeberg"))
         .containsOnlyKeys("account_name.name", "account_name.name_key", "account_name.base_name");
-    environment.at("2028-07-01T09:00:00Z");
+    environment.at("2028-03-20T09:00:00Z");
     environment.get(Forgetting.class).carryOut();
     assertThat(places("voeberg")).isEmpty();
     assertThat(places("erased-")).containsKey("login.name");
@@ -237,7 +238,7 @@ class ErasingTest extends EngineTest {
   @Test
   void nobody_else_loses_anything_and_a_namesake_keeps_the_name() {
     zoeCameAndWent(NAMESAKE);
-    environment.at("2027-06-08T09:00:00Z");
+    environment.at("2027-03-16T09:00:00Z");
     var people = everyVersionOfOthers("person", "id");
     var accounts = everyVersionOfOthers("account", "person_id");
     assertThat(people).contains("Voeberg");
@@ -263,7 +264,7 @@ class ErasingTest extends EngineTest {
     var ask = environment.get(AskService.class);
     ask.answer(ask.open(false, Long.MAX_VALUE, 10, UNA).getFirst().id(), true, "", UNA);
     play();
-    at("2027-06-10T09:00:00Z");
+    at("2027-03-20T09:00:00Z");
     assertThat(run().path()).isEqualTo("stopped");
     assertThat(run().what()).contains("they still have an account in chartshare: delete it first");
     assertThat(places("voeberg")).containsKey("person.facts");
@@ -280,8 +281,8 @@ class ErasingTest extends EngineTest {
     assertThat(environment.happened("person:W-3"))
         .doesNotContain("rehire", "correction")
         .containsOnlyOnce("leaver", "person-erased");
-    load(new String[0], "W-3,Zoë,Voeberg,Shipyard,Westholm,W-1,2027-07-01,,,");
-    at("2027-07-02T09:00:00Z");
+    load(new String[0], "W-3,Zoë,Voeberg,Shipyard,Westholm,W-1,2027-03-22,,,");
+    at("2027-03-22T09:00:00Z");
     assertThat(environment.happened("person:W-3")).contains("rehire");
     assertThat(environment.user("W-3").path("active").asBoolean()).isTrue();
     assertThat(environment.number("select count(*) from person where erased_on is not null"))
@@ -291,8 +292,8 @@ class ErasingTest extends EngineTest {
   @Test
   void whoever_comes_back_meanwhile_is_not_erased() {
     zoeCameAndWent();
-    load(new String[0], "W-3,Zoë,Voeberg,Deck,Westholm,W-1,2027-05-01,,,");
-    at("2027-06-10T09:00:00Z");
+    load(new String[0], "W-3,Zoë,Voeberg,Deck,Westholm,W-1,2027-03-16,,,");
+    at("2027-03-20T09:00:00Z");
     assertThat(places("voeberg")).containsKey("person.facts");
     assertThat(environment.number("select count(*) from erasure")).isZero();
   }
