@@ -19,23 +19,21 @@ import org.jspecify.annotations.Nullable;
  * begins with is anything compared.
  */
 public final class Mentions {
-  /** A short word may be a word of the language as well, such as the sign-in {@code will}. */
-  private static final int LONG_ENOUGH = 5;
-
-  private static final String SIGN_IN = "login:";
+  /**
+   * What stands around a value in JSON, in CSV, in the name of an entry of a directory, in a
+   * reference.
+   */
+  private static final String AROUND = "\"',;|=:\t\r\n";
 
   /**
    * What names somebody, such as their name, their address or their account.
    *
    * @param text without regard to case; at least one letter or digit
    * @param instead what is put in its place
+   * @param onlyWhole whether it counts only where it is all that a text or a value in it says, and
+   *     not within a sentence, where it may be another word
    */
-  public record Term(String text, String instead) {
-    /** Whether it counts only where it is all that a text says, or all between quotation marks. */
-    boolean onlyWhole() {
-      return text.length() < LONG_ENOUGH;
-    }
-  }
+  public record Term(String text, String instead, boolean onlyWhole) {}
 
   private record Found(String text, String instead, boolean onlyWhole) {}
 
@@ -112,12 +110,10 @@ public final class Mentions {
     return null;
   }
 
-  /** Alone, between quotation marks, or as what an entry of the ledger is about. */
+  /** Alone, or as one value of several. */
   private static boolean isWhole(String text, int at, int end) {
-    return (at == 0
-            || text.charAt(at - 1) == '"'
-            || text.startsWith(SIGN_IN, at - SIGN_IN.length()))
-        && (end == text.length() || text.charAt(end) == '"');
+    return (at == 0 || AROUND.indexOf(text.charAt(at - 1)) >= 0)
+        && (end == text.length() || AROUND.indexOf(text.charAt(end)) >= 0);
   }
 
   /** Where the next word begins; the length of the text if none does. */

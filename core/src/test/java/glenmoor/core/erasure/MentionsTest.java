@@ -8,7 +8,12 @@ import org.junit.jupiter.api.Test;
 
 class MentionsTest {
   private static Mentions of(String... terms) {
-    return new Mentions(List.of(terms).stream().map(each -> new Term(each, "W-3")).toList());
+    return of(false, terms);
+  }
+
+  private static Mentions of(boolean onlyWhole, String... terms) {
+    return new Mentions(
+        List.of(terms).stream().map(each -> new Term(each, "W-3", onlyWhole)).toList());
   }
 
   private static String without(Mentions mentions, String text) {
@@ -36,15 +41,17 @@ class MentionsTest {
   }
 
   @Test
-  void a_short_word_counts_only_where_nothing_else_is_said() {
-    var will = of("will");
-    assertThat(without(will, "will")).isEqualTo("W-3");
-    assertThat(without(will, "{\"actor\":\"will\",\"what\":\"it will do\"}"))
-        .isEqualTo("{\"actor\":\"W-3\",\"what\":\"it will do\"}");
-    assertThat(without(will, "login:will")).isEqualTo("login:W-3");
-    assertThat(will.without("It will be done.")).isEmpty();
-    assertThat(will.without("at will")).isEmpty();
-    assertThat(will.without("will do")).isEmpty();
+  void what_may_be_another_word_counts_only_where_it_is_a_value() {
+    var grace = of(true, "grace");
+    assertThat(without(grace, "grace")).isEqualTo("W-3");
+    assertThat(without(grace, "{\"actor\":\"grace\",\"what\":\"the grace ends\"}"))
+        .isEqualTo("{\"actor\":\"W-3\",\"what\":\"the grace ends\"}");
+    assertThat(without(grace, "login:grace")).isEqualTo("login:W-3");
+    assertThat(without(grace, "uid=grace,ou=westholm")).isEqualTo("uid=W-3,ou=westholm");
+    assertThat(without(grace, "worker,account\r\nW-3,Grace\r\n"))
+        .isEqualTo("worker,account\r\nW-3,W-3\r\n");
+    for (var sentence : List.of("The grace ends.", "by grace", "grace is given", "with, grace, it"))
+      assertThat(grace.without(sentence)).as(sentence).isEmpty();
   }
 
   @Test

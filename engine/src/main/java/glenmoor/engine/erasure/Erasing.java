@@ -3,6 +3,7 @@ package glenmoor.engine.erasure;
 import glenmoor.core.erasure.Mentions.Term;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.people.Latin;
 import glenmoor.core.people.Standing;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
@@ -24,6 +25,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -38,6 +40,8 @@ public final class Erasing {
 
   /** What is under way, and comes to an end without anybody. */
   private static final Set<String> PASSES = Set.of("operation", "message");
+
+  private static final int LONG_ENOUGH = 5;
 
   private final ErasureMapper erasures;
   private final PersonMapper people;
@@ -79,12 +83,20 @@ public final class Erasing {
    *     whatever playbooks go on
    */
   public Optional<Hindered> inTheWay(PersonRow row, long run) {
-    var standing = Standing.of(FactsJson.person(row, catalogues.current().facts()), today());
+    var person = FactsJson.person(row, catalogues.current().facts());
+    var standing = Standing.of(person, today());
     if (standing == Standing.ERASED) {
       return Optional.empty();
     }
     if (standing != Standing.LEFT) {
       return Optional.of(new Hindered("%s has not left".formatted(row.name()), false));
+    }
+    if (!Standing.of(person.bySource(), today()).isGone()) {
+      return Optional.of(
+          new Hindered(
+              "%s was cut off, and their source still says that they are here"
+                  .formatted(row.name()),
+              false));
     }
     var found = erasures.inTheWay(row.id(), run, today());
     if (found.isEmpty()) {
@@ -146,7 +158,14 @@ public final class Erasing {
             now,
             CanonicalJson.write(
                 terms.stream()
-                    .map(term -> Map.of("text", term.text(), "instead", term.instead()))
+                    .map(term ->
+                        Map.of(
+                            "text",
+                            term.text(),
+                            "instead",
+                            term.instead(),
+                            "onlyWhole",
+                            term.onlyWhole()))
                     .toList())));
     ledger.append(
         new LedgerEntry(
@@ -177,10 +196,24 @@ public final class Erasing {
       erasures.dropSignIn(name);
       terms.put(name, as);
     }
+    var ofNames =
+        erasures.names(row.id()).stream()
+            .flatMap(name -> Stream.of(Latin.letters(name).split("[^a-z0-9]+")))
+            .collect(Collectors.toSet());
     return terms.entrySet().stream()
         .filter(each -> each.getKey().codePoints().anyMatch(Character::isLetterOrDigit))
-        .map(each -> new Term(each.getKey(), each.getValue()))
+        .map(each -> new Term(each.getKey(), each.getValue(), mayBeAWord(each.getKey(), ofNames)))
         .toList();
+  }
+
+  /**
+   * Whether it may be a word of the language as well, such as the sign-in {@code will} or an
+   * account called by a given name, {@code grace}: within a sentence it would not be known for
+   * theirs.
+   */
+  private static boolean mayBeAWord(String text, Set<String> ofNames) {
+    return text.codePoints().allMatch(Character::isLetter)
+        && (text.length() < LONG_ENOUGH || ofNames.contains(Latin.letters(text)));
   }
 
   private static List<String> texts(String facts) {

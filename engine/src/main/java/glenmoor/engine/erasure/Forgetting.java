@@ -118,7 +118,11 @@ public final class Forgetting implements RecurringJob.Owner {
     for (var erasure : open) {
       JSON.readTree(erasure.terms())
           .forEach(term ->
-              all.add(new Term(term.path("text").asString(""), term.path("instead").asString(""))));
+              all.add(
+                  new Term(
+                      term.path("text").asString(""),
+                      term.path("instead").asString(""),
+                      term.path("onlyWhole").asBoolean(true))));
     }
     var others = new HashSet<String>();
     Parts.each(all, WRITTEN_AT_ONCE, part -> others.addAll(transactions.run(() -> others(part))));

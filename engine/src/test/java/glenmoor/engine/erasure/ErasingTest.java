@@ -10,6 +10,7 @@ import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.letters.Sending;
+import glenmoor.engine.lifecycle.CutOffService;
 import glenmoor.engine.playbooks.AskService;
 import glenmoor.engine.playbooks.Playing;
 import glenmoor.engine.playbooks.RunViews;
@@ -287,6 +288,22 @@ class ErasingTest extends EngineTest {
     assertThat(environment.user("W-3").path("active").asBoolean()).isTrue();
     assertThat(environment.number("select count(*) from person where erased_on is not null"))
         .isZero();
+  }
+
+  @Test
+  void whoever_was_cut_off_is_not_erased_before_their_source_says_that_they_left() {
+    load(new String[0], ZOE_STAYS);
+    at("2027-03-03T09:00:00Z");
+    environment.get(CutOffService.class).cutOff("W-3", "by mistake", ISA);
+    play();
+    var ask = environment.get(AskService.class);
+    ask.answer(ask.open(false, Long.MAX_VALUE, 10, UNA).getFirst().id(), true, "", UNA);
+    at("2027-03-12T09:00:00Z");
+    assertThat(run().what()).contains("their source still says that they are here");
+    environment.get(CutOffService.class).bringBack("W-3", "it was a mistake", ISA);
+    play();
+    assertThat(environment.user("W-3").path("active").asBoolean()).isTrue();
+    assertThat(environment.user("W-3").path("displayName").asString()).isEqualTo("Zoë Voeberg");
   }
 
   @Test

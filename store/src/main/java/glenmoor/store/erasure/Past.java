@@ -1,6 +1,6 @@
 package glenmoor.store.erasure;
 
-import java.sql.Timestamp;
+import glenmoor.store.time.SqlTime;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -66,14 +66,14 @@ public final class Past {
               "select exists (select 1 from %s for system_time all where %s and row_end < ? and %s)"
                   .formatted(versions.table(), theirs, versions.something()),
               Boolean.class,
-              Timestamp.from(before));
+              SqlTime.write(before));
       if (Boolean.TRUE.equals(some)) {
-        writeAnew(versions, theirs, Timestamp.from(before));
+        writeAnew(versions, theirs, SqlTime.write(before));
       }
     }
   }
 
-  private void writeAnew(Versions versions, String theirs, Timestamp before) {
+  private void writeAnew(Versions versions, String theirs, String before) {
     var table = versions.table();
     var columns = columns(table) + ", row_start, row_end";
     sql.execute("drop temporary table if exists past_versions");
