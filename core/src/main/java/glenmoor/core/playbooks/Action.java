@@ -73,6 +73,12 @@ public sealed interface Action {
    */
   record Ask(Template question, Whom whom, int lapseDays) implements Action {}
 
+  /**
+   * Asks by a route: agreed to is a yes, declined a no that ends the run, lapsed a step that
+   * failed.
+   */
+  record AskByRoute(Template question, String route) implements Action {}
+
   /** What is done with a ticket. */
   enum TicketVerb {
     OPEN("open"),
@@ -119,6 +125,7 @@ public sealed interface Action {
       case EndPackage a -> "end";
       case Wait a -> "wait";
       case Ask a -> "ask";
+      case AskByRoute a -> "ask";
       case Ticket a -> "ticket";
       case Chat a -> "chat";
       case Webhook a -> "webhook";

@@ -48,7 +48,7 @@ public final class PlaybookKind implements DefinitionKind<Playbook> {
 
   @Override
   public Set<String> refersTo() {
-    return Set.of("fact", "letter", "letters", "application", "package", "channel");
+    return Set.of("fact", "letter", "letters", "application", "package", "channel", "route");
   }
 
   @Override

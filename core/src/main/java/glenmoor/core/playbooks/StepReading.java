@@ -16,6 +16,9 @@ import glenmoor.core.letters.LetterValues;
 import glenmoor.core.letters.Template;
 import glenmoor.core.playbooks.Action.Seen;
 import glenmoor.core.playbooks.Action.TicketVerb;
+import glenmoor.core.requests.Deciders;
+import glenmoor.core.requests.RouteKind;
+import glenmoor.core.requests.StageRule;
 import java.time.Duration;
 import java.util.Collection;
 import java.util.List;
@@ -24,6 +27,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /** Reads the steps of a playbook: the word a step begins with says what it does. */
 final class StepReading {
@@ -170,6 +174,9 @@ final class StepReading {
   }
 
   private Optional<Action> ask(String question) {
+    if (reading.has("route")) {
+      return askByRoute();
+    }
     var whom = whom("of", "manager");
     if (whom.filter(Whom.Themselves.class::isInstance).isPresent()) {
       reading.problem(
@@ -177,6 +184,49 @@ final class StepReading {
     }
     var lapse = reading.days("lapse", USUAL_LAPSE_DAYS);
     return template("ask").flatMap(text -> whom.map(of -> new Action.Ask(text, of, lapse)));
+  }
+
+  private Optional<Action> askByRoute() {
+    var key = reading.text("route", "");
+    var routes = known.all(RouteKind.class);
+    for (var other : List.of("of", "lapse")) {
+      if (reading.has(other)) {
+        reading.problem(
+            reading.place(other),
+            "%s is said by the route, at each of its stages; leave it out.".formatted(other));
+      }
+    }
+    var route = exists(key, "route", "route", routes.keySet()).map(routes::get);
+    route
+        .filter(found -> found.stages().stream().anyMatch(StepReading::isAboutAccess))
+        .ifPresent(found ->
+            reading.problem(
+                reading.place("route"),
+                "The route “%s” asks stewards or owners of what is given; a question gives nothing. Say one that asks people, teams, managers or administrators."
+                    .formatted(key)));
+    return template("ask")
+        .flatMap(text -> route.map(found -> new Action.AskByRoute(text, found.key())));
+  }
+
+  private static boolean isAboutAccess(StageRule stage) {
+    return Stream.of(stage.ask(), stage.otherwise(), stage.standby(), stage.onTo())
+        .flatMap(List::stream)
+        .anyMatch(StepReading::isAboutAccess);
+  }
+
+  private static boolean isAboutAccess(Deciders deciders) {
+    return switch (deciders) {
+      case Deciders.Stewards s -> true;
+      case Deciders.ApplicationOwners o -> true;
+      case Deciders.EntitlementOwners e -> true;
+      case Deciders.ConflictOwners c -> true;
+      case Deciders.LineManager m -> false;
+      case Deciders.ManagersManager m -> false;
+      case Deciders.Sponsor s -> false;
+      case Deciders.Administrators a -> false;
+      case Deciders.OfTeam team -> false;
+      case Deciders.OnePerson person -> false;
+    };
   }
 
   private Optional<Action> ticket(String word) {

@@ -40,6 +40,9 @@ public record Ask(
     @Nullable Instant endsAt) {
   private static final int LONGEST_ANSWER = 400;
 
+  /** What conditions of routes see as the kind of what a playbook asks. */
+  private static final String QUESTION = "question";
+
   /**
    * A line as somebody says it.
    *
@@ -375,8 +378,26 @@ public record Ask(
       int conflicts,
       Map<String, String> answers,
       Catalogue catalogue) {
+    return view(subject, kind.word(), days, risk, conflicts, answers, catalogue);
+  }
+
+  /**
+   * What conditions of a route see where a playbook asks something by it, about nothing to give.
+   */
+  public static Map<String, Object> questionView(Person subject, Catalogue catalogue) {
+    return view(subject, QUESTION, 0L, Risk.LOW, 0, Map.of(), catalogue);
+  }
+
+  private static Map<String, Object> view(
+      Person subject,
+      String kind,
+      @Nullable Long days,
+      Risk risk,
+      int conflicts,
+      Map<String, String> answers,
+      Catalogue catalogue) {
     var view = catalogue.expressions().view(subject);
-    view.put("ask.kind", kind.word());
+    view.put("ask.kind", kind);
     view.put("ask.days", Expressions.days(days));
     view.put("ask.risk", risk.word());
     view.put("ask.conflicts", (long) conflicts);

@@ -42,6 +42,7 @@ final class Steps {
       case Action.EndPackage a -> access.end(a, context);
       case Action.Wait a -> people.wait(a, context);
       case Action.Ask a -> people.ask(a, context);
+      case Action.AskByRoute a -> people.ask(a, context);
       case Action.Ticket a -> messages.ticket(a, context);
       case Action.Chat a -> messages.chat(a, context);
       case Action.Webhook a -> messages.webhook(a, context);
@@ -62,6 +63,7 @@ final class Steps {
               about,
               day);
       case Action.Ask a -> people.wouldAsk(a, about, day);
+      case Action.AskByRoute a -> people.wouldAsk(a, about, day);
       case Action.Ticket a ->
           messages.wouldSay(
               switch (a.verb()) {

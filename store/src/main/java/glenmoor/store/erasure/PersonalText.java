@@ -39,6 +39,10 @@ public record PersonalText(String table, String set, String where) {
               "(person_id = #{id} or recipient_id = #{id})"),
           new PersonalText("playbook_step", "what = ''", OF_RUNS),
           new PersonalText("playbook_run", "reason = ''", THEIRS),
+          new PersonalText(
+              "question_stage",
+              "reason = ''",
+              "line_id in (select a.id from ask a where a.person_id = #{id})"),
           new PersonalText("ask", "question = '', reason = ''", THEIRS),
           new PersonalText("cut_off", "reason = '', end_reason = ''", THEIRS),
           new PersonalText("carve_out", "reason = '', release_reason = ''", THEIRS),
@@ -91,5 +95,6 @@ public record PersonalText(String table, String set, String where) {
           Map.entry("login", "given another name by the mapper"),
           Map.entry("newcomer", "days"),
           Map.entry("person", "erased by the mapper"),
+          Map.entry("question_approver", "who was asked, as an identity"),
           Map.entry("request_approver", "who was asked, as an identity"));
 }

@@ -46,13 +46,17 @@ public interface AskMapper {
       @Param("now") Instant now,
       @Param("reason") String reason);
 
+  /** When it is looked at again, or lapses. */
+  void lapses(@Param("id") long id, @Param("at") Instant at);
+
   /** A run is over: nobody has to answer it any more. */
   void drop(@Param("run") long run, @Param("now") Instant now);
 
   /**
    * What waits for an answer of somebody.
    *
-   * @param manager the key of their worker number; null for nobody's manager
+   * @param manager the key of their worker number, as which routes ask them, too; null for nobody's
+   *     manager
    * @param duties their duties, each as {@code duty:application}, the application empty where they
    *     hold it for everything
    * @param everything whether they see all

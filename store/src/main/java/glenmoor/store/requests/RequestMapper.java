@@ -97,36 +97,6 @@ public interface RequestMapper {
       Instant lookedAt,
       @Nullable String openKey) {}
 
-  /** One stage of a line. */
-  record StageRow(
-      Long lineId,
-      Integer number,
-      String said,
-      String state,
-      @Nullable Instant openedAt,
-      @Nullable Instant since,
-      Long stoodSeconds,
-      Integer nudged,
-      Boolean standbyJoined,
-      Boolean wentOn,
-      @Nullable Long heldBy,
-      @Nullable Instant heldAt,
-      @Nullable Instant heldUntil,
-      @Nullable Instant settledAt,
-      @Nullable Long settledBy,
-      String settledLogin,
-      String reason) {}
-
-  /** Somebody who is, or was, asked at a stage. */
-  record ApproverRow(
-      Long lineId,
-      Integer stage,
-      Long namedId,
-      Long personId,
-      String cameAs,
-      Boolean agreed,
-      Boolean waits) {}
-
   /** Something that was said or done. */
   record NoteRow(
       Long id,
@@ -204,17 +174,6 @@ public interface RequestMapper {
 
   /** Keeps how a line stands. */
   void update(LineStanding line);
-
-  List<StageRow> stages(@Param("lines") Collection<Long> lines);
-
-  /** Writes stages anew, whether they were there or not. */
-  void putStages(@Param("stages") Collection<StageRow> stages);
-
-  List<ApproverRow> approvers(@Param("lines") Collection<Long> lines);
-
-  void dropApprovers(@Param("line") long line);
-
-  void insertApprovers(@Param("approvers") Collection<ApproverRow> approvers);
 
   void note(NoteRow note);
 
