@@ -270,7 +270,12 @@ final class LineMoves {
         LineRuns.withConflicts(loaded.line(), keys), loaded.request(), loaded.subject(), run);
   }
 
-  private static RouteRun.Moved moved(RouteRun run, Move move, Situation situation) {
+  /**
+   * What a move comes to.
+   *
+   * @throws Refused if it cannot be made
+   */
+  static RouteRun.Moved moved(RouteRun run, Move move, Situation situation) {
     try {
       return run.after(move, situation);
     } catch (Refusal refusal) {

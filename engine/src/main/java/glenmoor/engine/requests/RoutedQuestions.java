@@ -8,12 +8,10 @@ import glenmoor.core.requests.Happening;
 import glenmoor.core.requests.LineState;
 import glenmoor.core.requests.Move;
 import glenmoor.core.requests.Organisation;
-import glenmoor.core.requests.Refusal;
 import glenmoor.core.requests.RouteKind;
 import glenmoor.core.requests.RouteRun;
 import glenmoor.core.requests.Situation;
 import glenmoor.core.requests.StageRun;
-import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.letters.Outbox;
 import glenmoor.engine.letters.Outbox.Unwritten;
@@ -111,7 +109,7 @@ public final class RoutedQuestions {
    * Decides.
    *
    * @param by who of those that are asked; nothing for an administrator where nobody can act
-   * @throws Refused if it does not wait for them, or a reason is missing
+   * @throws glenmoor.engine.Refused if it does not wait for them, or a reason is missing
    */
   public Standing decide(
       Question question, Optional<Long> by, boolean yes, String reason, String login) {
@@ -142,18 +140,7 @@ public final class RoutedQuestions {
   private Standing move(Question question, RouteRun before, Move move, String login) {
     var now = clock.instant();
     var catalogue = catalogues.current();
-    RouteRun.Moved moved;
-    try {
-      moved = before.after(move, situation(question, before, catalogue, now));
-    } catch (Refusal refusal) {
-      throw new Refused(
-          switch (refusal.kind()) {
-            case NOT_YOURS -> Refused.Reason.NOT_ALLOWED;
-            case SETTLED -> Refused.Reason.NOT_NOW;
-            case BAD_INPUT -> Refused.Reason.BAD_INPUT;
-          },
-          String.valueOf(refusal.getMessage()));
-    }
+    var moved = LineMoves.moved(before, move, situation(question, before, catalogue, now));
     rows.write(question.id(), before, moved.run(), login);
     tell(question, moved, catalogue, now);
     return standing(moved.run(), now);
