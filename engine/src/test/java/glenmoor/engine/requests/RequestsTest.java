@@ -458,7 +458,8 @@ class RequestsTest extends EngineTest {
         .satisfies(each -> {
           assertThat(each.of().open()).isZero();
           assertThat(each.of().approved()).isOne();
-          assertThat(each.of().medianSeconds()).isBetween(3_500L, 3_601L);
+          // The clock goes on while a slow machine gets here.
+          assertThat(each.of().medianSeconds()).isBetween(3_500L, 3_700L);
         });
     assertThatThrownBy(() -> environment.get(RequestNumbers.class).byOffer(MATE))
         .isInstanceOf(Refused.class);
