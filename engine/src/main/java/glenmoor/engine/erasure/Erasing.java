@@ -1,7 +1,6 @@
 package glenmoor.engine.erasure;
 
 import glenmoor.core.erasure.Mentions.Term;
-import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.Latin;
 import glenmoor.core.people.Standing;
@@ -152,21 +151,7 @@ public final class Erasing {
     PersonalText.ALL.forEach(text -> erasures.erase(text, row.id(), worker, now));
     leaves.erase(worker);
     erasures.erasePerson(row.id(), today());
-    erasures.insert(
-        new Erasure(
-            row.id(),
-            now,
-            CanonicalJson.write(
-                terms.stream()
-                    .map(term ->
-                        Map.of(
-                            "text",
-                            term.text(),
-                            "instead",
-                            term.instead(),
-                            "onlyWhole",
-                            term.onlyWhole()))
-                    .toList())));
+    erasures.insert(new Erasure(row.id(), now, JSON.writeValueAsString(terms)));
     ledger.append(
         new LedgerEntry(
             now, "glenmoor", cause, "person:" + worker, "person-erased", Map.of(), Map.of()));
@@ -178,7 +163,8 @@ public final class Erasing {
   private List<Term> terms(PersonRow row) {
     var worker = row.workerNumber();
     var terms = new LinkedHashMap<String, String>();
-    erasures.names(row.id()).forEach(name -> terms.put(name, worker));
+    var names = erasures.names(row.id());
+    names.forEach(name -> terms.put(name, worker));
     erasures.facts(row.id()).stream()
         .flatMap(facts -> texts(facts).stream())
         .filter(text -> text.contains("@"))
@@ -197,7 +183,7 @@ public final class Erasing {
       terms.put(name, as);
     }
     var ofNames =
-        erasures.names(row.id()).stream()
+        names.stream()
             .flatMap(name -> Stream.of(Latin.letters(name).split("[^a-z0-9]+")))
             .collect(Collectors.toSet());
     return terms.entrySet().stream()

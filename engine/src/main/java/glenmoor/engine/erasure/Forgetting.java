@@ -20,6 +20,7 @@ import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
@@ -115,15 +116,7 @@ public final class Forgetting implements RecurringJob.Owner {
   /** A name that somebody else bears as well names both of them, and stays where it stands. */
   private List<Term> terms(List<Erasure> open) {
     var all = new ArrayList<Term>();
-    for (var erasure : open) {
-      JSON.readTree(erasure.terms())
-          .forEach(term ->
-              all.add(
-                  new Term(
-                      term.path("text").asString(""),
-                      term.path("instead").asString(""),
-                      term.path("onlyWhole").asBoolean(true))));
-    }
+    open.forEach(each -> Collections.addAll(all, JSON.readValue(each.terms(), Term[].class)));
     var others = new HashSet<String>();
     Parts.each(all, WRITTEN_AT_ONCE, part -> others.addAll(transactions.run(() -> others(part))));
     return all.stream()

@@ -303,21 +303,15 @@ final class ResultBatch {
     // What waits for an answer is sent by whoever hands it over, not by being looked for.
     var sent = result.outcome() instanceof Outcome.Pending ? null : SqlTime.write(result.sentAt());
     var mark = result.outcome() instanceof Outcome.Confirmed done ? done.mark() : "";
-    return row(result.operation().id(), result.state(), sent, mark);
+    return row(result.operation().id(), result.state(), sent).marked(mark);
   }
 
   /** How one operation stands, in the form the outbox takes it. */
   static OperationMapper.Result row(long id, OperationState state, @Nullable String sent) {
-    return row(id, state, sent, "");
-  }
-
-  private static OperationMapper.Result row(
-      long id, OperationState state, @Nullable String sent, String mark) {
     return switch (state) {
       case OperationState.Waiting w ->
           row(id, w, w.attempts(), w.notBefore(), w.lastReason(), sent, false, 0);
-      case OperationState.Confirmed c ->
-          row(id, c, c.attempts(), c.at(), c.note(), sent, true, 0).marked(mark);
+      case OperationState.Confirmed c -> row(id, c, c.attempts(), c.at(), c.note(), sent, true, 0);
       case OperationState.Fault f -> row(id, f, f.attempts(), f.at(), f.reason(), sent, true, 0);
       case OperationState.Task t -> row(id, t, 0, t.at(), t.what(), sent, false, 0);
       case OperationState.ByHand b -> row(id, b, 0, b.at(), b.note(), sent, true, 0);
