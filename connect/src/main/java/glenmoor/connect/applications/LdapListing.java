@@ -3,6 +3,7 @@ package glenmoor.connect.applications;
 import com.unboundid.ldap.sdk.DN;
 import com.unboundid.ldap.sdk.Filter;
 import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.RDN;
 import com.unboundid.ldap.sdk.SearchResultEntry;
 import com.unboundid.ldap.sdk.SearchScope;
 import com.unboundid.util.StaticUtils;
@@ -56,17 +57,18 @@ final class LdapListing {
     if (!lastUsed.isEmpty()) {
       read.add(lastUsed);
     }
+    var below = rdns(directory.base());
     directory.pages(
         directory.base(),
         SearchScope.SUB,
         Filter.createORFilter(
             Filter.createPresenceFilter(directory.keyAttribute()),
             Filter.createEqualityFilter("objectClass", objectClass)),
-        entry -> each.accept(seen(entry)),
+        entry -> each.accept(seen(entry, below)),
         read.toArray(String[]::new));
   }
 
-  private Seen seen(SearchResultEntry entry) {
+  private Seen seen(SearchResultEntry entry, int below) {
     var attributes = new TreeMap<String, String>();
     for (var attribute : mapped) {
       var value = entry.getAttributeValue(attribute);
@@ -75,10 +77,10 @@ final class LdapListing {
       }
     }
     return new Seen(
-        reference(entry.getDN()),
+        dn(entry).toNormalizedString(),
         LdapDirectory.nativeId(entry),
         Objects.requireNonNullElse(entry.getAttributeValue(directory.nameAttribute()), ""),
-        container(entry),
+        container(dn(entry).getRDNs(), below),
         Objects.requireNonNullElse(entry.getAttributeValue(directory.keyAttribute()), ""),
         !entry.hasAttribute(directory.lockAttribute()),
         attributes,
@@ -99,23 +101,41 @@ final class LdapListing {
     try {
       return DN.normalize(dn);
     } catch (LDAPException unreadable) {
-      throw new CannotRead("It gave a name that is none: " + LdapDirectory.sentence(unreadable));
+      throw noName(unreadable);
     }
   }
 
-  /** What stands between the entry's own name and the base. */
-  private String container(SearchResultEntry entry) {
+  private static DN dn(SearchResultEntry entry) {
     try {
-      var rdns = entry.getParsedDN().getRDNs();
-      var between = rdns.length - new DN(directory.base()).getRDNs().length;
-      var container = new StringBuilder();
-      for (var i = 1; i < between; i++) {
-        container.append(i == 1 ? "" : ",").append(rdns[i]);
-      }
-      return container.toString();
+      return entry.getParsedDN();
     } catch (LDAPException unreadable) {
-      throw new CannotRead("It gave a name that is none: " + LdapDirectory.sentence(unreadable));
+      throw noName(unreadable);
     }
+  }
+
+  private static int rdns(String dn) {
+    try {
+      return new DN(dn).getRDNs().length;
+    } catch (LDAPException unreadable) {
+      throw noName(unreadable);
+    }
+  }
+
+  private static CannotRead noName(LDAPException unreadable) {
+    return new CannotRead("It gave a name that is none: " + LdapDirectory.sentence(unreadable));
+  }
+
+  /** What stands between the entry's own name and the base, which is the last {@code below}. */
+  private static String container(RDN[] rdns, int below) {
+    var between = rdns.length - below;
+    if (between <= 1) {
+      return "";
+    }
+    var container = new StringBuilder();
+    for (var i = 1; i < between; i++) {
+      container.append(i == 1 ? "" : ",").append(rdns[i]);
+    }
+    return container.toString();
   }
 
   /**

@@ -2,6 +2,7 @@ package glenmoor.engine.reconcile;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.applications.Ability;
+import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.provisioning.Account;
@@ -15,6 +16,7 @@ import glenmoor.engine.provisioning.SeenAccounts;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.Ids;
+import glenmoor.store.Parts;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.reconcile.DriftMapper;
 import glenmoor.store.reconcile.DriftMapper.DriftRow;
@@ -30,9 +32,9 @@ import org.jspecify.annotations.Nullable;
 /**
  * Finds how what an application listed differs from what it should have.
  *
- * <p>One statement names the accounts that may differ; only those are loaded and compared. An
- * account for which something is under way, or was done while the application was read, is passed
- * over: what was listed may be older than what was done.
+ * <p>One statement names those of the kept accounts that may differ; only those are loaded and
+ * compared. An account for which something is under way, or was done while the application was
+ * read, is passed over: what was listed may be older than what was done.
  */
 final class DriftFinder {
   private static final int AT_ONCE = 500;
@@ -68,6 +70,7 @@ final class DriftFinder {
    * Keeps all differences that there are.
    *
    * @param since when reading began
+   * @param missing accounts that should be there and were not listed, by identity
    * @return how many accounts were passed over
    */
   int find(
@@ -76,49 +79,82 @@ final class DriftFinder {
       ReconcileRule rule,
       Catalogue catalogue,
       Instant since,
+      List<Long> missing,
       WorkProgress progress) {
-    var withRights = application.can(Ability.LIST_MEMBERSHIPS);
-    var passedOver = 0;
-    var compared = 0;
+    var search = new Search(reconcile, application, rule, since, progress);
     var after = 0L;
     while (true) {
-      var differing = mapper.differing(reconcile, application.key(), withRights, after, AT_ONCE);
+      var differing = mapper.differing(reconcile, search.withRights(), after, AT_ONCE);
       if (differing.isEmpty()) {
         break;
       }
       after = differing.getLast();
+      search.compare(differing);
+    }
+    Parts.each(missing, AT_ONCE, search::compare);
+    strays(reconcile, application, rule, catalogue);
+    return search.passedOver;
+  }
+
+  /** One search under way. */
+  private final class Search {
+    private final long reconcile;
+    private final Application application;
+    private final ReconcileRule rule;
+    private final Instant since;
+    private final WorkProgress progress;
+    private int compared;
+    private int passedOver;
+
+    Search(
+        long reconcile,
+        Application application,
+        ReconcileRule rule,
+        Instant since,
+        WorkProgress progress) {
+      this.reconcile = reconcile;
+      this.application = application;
+      this.rule = rule;
+      this.since = since;
+      this.progress = progress;
+    }
+
+    boolean withRights() {
+      return application.can(Ability.LIST_MEMBERSHIPS);
+    }
+
+    void compare(List<Long> differing) {
       var busy = new HashSet<>(mapper.busy(differing, since));
       passedOver += busy.size();
-      var judged = differing.stream().filter(id -> !busy.contains(id)).toList();
-      keep(accountDrifts(reconcile, judged, application, rule, withRights));
+      keep(drifts(differing.stream().filter(id -> !busy.contains(id)).toList()));
       compared += differing.size();
       progress.at(0, 0, "%,d accounts that differ compared".formatted(compared));
     }
-    strays(reconcile, application, rule, catalogue);
-    return passedOver;
-  }
 
-  private List<DriftRow> accountDrifts(
-      long reconcile,
-      List<Long> judged,
-      Application application,
-      ReconcileRule rule,
-      boolean withRights) {
-    var here = found.of(reconcile, judged);
-    var planned = accounts.byIds(judged);
-    var accepted = accepted(planned);
-    var rows = new ArrayList<DriftRow>();
-    for (var account : planned) {
-      var seen = here.get(account.id());
-      var all =
-          seen == null ? List.of(Drift.missing(account)) : Drift.between(account, seen, withRights);
-      for (var drift : all) {
-        if (!accepted.contains(new Side(account.id(), drift.aspect()))) {
-          rows.add(row(reconcile, account, drift, response(drift, application, rule)));
+    private List<DriftRow> drifts(List<Long> judged) {
+      var here = found.of(reconcile, judged);
+      var planned = accounts.byIds(judged);
+      var accepted = accepted(planned);
+      var rows = new ArrayList<DriftRow>();
+      for (var account : planned) {
+        for (var drift : drifts(account, here.get(account.id()))) {
+          if (!accepted.contains(new Side(account.id(), drift.aspect()))) {
+            rows.add(row(reconcile, account, drift, response(drift, application, rule)));
+          }
         }
       }
+      return rows;
     }
-    return rows;
+
+    private List<Drift> drifts(Account account, @Nullable FoundAccount seen) {
+      if (seen != null) {
+        return Drift.between(account, seen, withRights());
+      }
+      // It may have been given up since it was noted what should be there.
+      return account.state() == AccountState.NONE || account.seen().state() == AccountState.NONE
+          ? List.of()
+          : List.of(Drift.missing(account));
+    }
   }
 
   private record Side(long account, String aspect) {}

@@ -3,11 +3,17 @@ package glenmoor.engine.reconcile;
 import glenmoor.connect.applications.Connector;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.ledger.CanonicalJson;
+import glenmoor.core.reconcile.Expectations;
 import glenmoor.core.reconcile.FoundRight;
+import glenmoor.core.usage.Used;
 import glenmoor.engine.jobs.WorkProgress;
+import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.Bulk;
+import glenmoor.store.Parts;
 import glenmoor.store.reconcile.FoundMapper;
+import glenmoor.store.time.SqlTime;
+import glenmoor.store.usage.UsageMapper;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -20,9 +26,14 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import tools.jackson.databind.json.JsonMapper;
 
-/** Keeps what an application lists, batch by batch, while it is read. */
+/**
+ * Keeps what an application lists, batch by batch, while it is read: what is not as it should be,
+ * and what is nobody's. What agrees is counted, and what it tells of its use is kept.
+ */
 final class FoundWriter {
+  private static final JsonMapper JSON = JsonMapper.shared();
   private static final int BATCH = 20_000;
   private static final int DIGEST_BYTES = 16;
   private static final int LONGEST_NAME = 400;
@@ -34,14 +45,19 @@ final class FoundWriter {
 
   private final long reconcile;
   private final String application;
+  private final Expectations expectations;
+  private final FoundMapper mapper;
+  private final UsageMapper usage;
   private final Bulk bulk;
   private final Transactions transactions;
+  private final Clock clock;
   private final WorkProgress progress;
   private final Map<Right, String> entitlements = new HashMap<>();
   private final Map<Right, Integer> unknown =
       new TreeMap<>(Comparator.comparing(Right::kind).thenComparing(Right::technicalName));
   private final List<FoundMapper.Line> lines = new ArrayList<>();
   private final List<FoundMapper.Held> held = new ArrayList<>();
+  private final List<UsageMapper.Listed> uses = new ArrayList<>();
   private int accounts;
   private int memberships;
 
@@ -49,13 +65,21 @@ final class FoundWriter {
       long reconcile,
       String application,
       Collection<Entitlement> defined,
+      Expectations expectations,
+      FoundMapper mapper,
+      UsageMapper usage,
       Bulk bulk,
       Transactions transactions,
+      Clock clock,
       WorkProgress progress) {
     this.reconcile = reconcile;
     this.application = application;
+    this.expectations = expectations;
+    this.mapper = mapper;
+    this.usage = usage;
     this.bulk = bulk;
     this.transactions = transactions;
+    this.clock = clock;
     this.progress = progress;
     defined.forEach(
         each -> entitlements.put(new Right(each.kind(), each.technicalName()), each.key()));
@@ -80,49 +104,101 @@ final class FoundWriter {
   }
 
   void account(Connector.Seen seen) {
-    lines.add(
-        new FoundMapper.Line(
-            reconcile,
-            ++accounts,
-            digest(seen.reference()),
+    accounts++;
+    var attributes = CanonicalJson.write(seen.attributes());
+    var place =
+        expectations.listed(
+            seen.reference(),
             seen.nativeId(),
-            cut(seen.name(), LONGEST_NAME),
-            cut(seen.container(), LONGEST_NAME),
-            // A longer one is no worker number, and must not become one by being cut.
-            seen.worker().length() > LONGEST_WORKER ? "" : seen.worker(),
+            seen.worker(),
+            seen.name(),
+            seen.container(),
             seen.enabled(),
-            CanonicalJson.write(seen.attributes()),
-            seen.lastUsed()));
-    if (lines.size() == BATCH) {
-      keep();
+            attributes);
+    if (!place.agrees()) {
+      lines.add(line(seen, place.number(), attributes));
+    } else if (seen.lastUsed() != null) {
+      uses.add(new UsageMapper.Listed(place.account(), SqlTime.write(seen.lastUsed())));
     }
+    if (lines.size() == BATCH || uses.size() == BATCH) {
+      keep();
+    } else if (accounts % BATCH == 0) {
+      tell();
+    }
+  }
+
+  private FoundMapper.Line line(Connector.Seen seen, int number, String attributes) {
+    return new FoundMapper.Line(
+        reconcile,
+        accounts,
+        String.valueOf(number),
+        seen.nativeId(),
+        cut(seen.name(), LONGEST_NAME),
+        cut(seen.container(), LONGEST_NAME),
+        // A longer one is no worker number, and must not become one by being cut.
+        seen.worker().length() > LONGEST_WORKER ? "" : seen.worker(),
+        seen.enabled(),
+        attributes,
+        seen.lastUsed());
   }
 
   void membership(Connector.Membership seen) {
     var right = new Right(seen.kind(), seen.technicalName());
     var key = entitlements.get(right);
-    if (key == null) {
-      if (seen.technicalName().length() <= LONGEST_TECHNICAL_NAME
-          && (unknown.size() < MOST_UNKNOWN_RIGHTS || unknown.containsKey(right))) {
-        unknown.merge(right, 1, Integer::sum);
-      }
-      return;
+    if (key != null) {
+      memberships++;
+      expectations.holds(seen.reference(), key);
+    } else if (seen.technicalName().length() <= LONGEST_TECHNICAL_NAME
+        && (unknown.size() < MOST_UNKNOWN_RIGHTS || unknown.containsKey(right))) {
+      unknown.merge(right, 1, Integer::sum);
     }
-    memberships++;
-    held.add(new FoundMapper.Held(reconcile, digest(seen.reference()), key));
-    if (held.size() == BATCH) {
+  }
+
+  /**
+   * Writes the rest, once everything is read.
+   *
+   * @param withRights whether the application told who holds what
+   */
+  void done(boolean withRights) {
+    keep();
+    if (withRights) {
+      var asExpected = new ArrayList<FoundMapper.AsExpected>();
+      expectations.differingRights((id, number) ->
+          asExpected.add(
+              new FoundMapper.AsExpected(
+                  id, accounts + asExpected.size() + 1, String.valueOf(number))));
+      Parts.each(
+          asExpected,
+          BATCH,
+          part ->
+              transactions.run(
+                  () -> mapper.keepAsExpected(reconcile, JSON.writeValueAsString(part))));
+      expectations.keptRights((number, entitlement) -> {
+        held.add(new FoundMapper.Held(reconcile, String.valueOf(number), entitlement));
+        if (held.size() == BATCH) {
+          keep();
+        }
+      });
       keep();
     }
   }
 
-  /** Writes what was given since the last time. */
-  void keep() {
+  private void keep() {
     transactions.run(() -> {
       bulk.insert("found_account", lines);
       bulk.insert("found_holding", held);
+      if (!uses.isEmpty()) {
+        var now = clock.instant();
+        usage.keepListed(JSON.writeValueAsString(uses), now, now.plus(Used.AHEAD));
+      }
     });
     lines.clear();
     held.clear();
+    uses.clear();
+    tell();
+  }
+
+  private void tell() {
     progress.at(0, 0, "%,d accounts and %,d rights read".formatted(accounts, memberships));
   }
 

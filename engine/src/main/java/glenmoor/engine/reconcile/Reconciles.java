@@ -2,11 +2,13 @@ package glenmoor.engine.reconcile;
 
 import glenmoor.core.agenda.Schedule;
 import glenmoor.core.applications.Ability;
+import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.reconcile.Expectations;
 import glenmoor.core.reconcile.FoundRight;
 import glenmoor.core.reconcile.ReconcileKind;
 import glenmoor.core.reconcile.ReconcileRun;
@@ -27,12 +29,14 @@ import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.Bulk;
 import glenmoor.store.Ids;
+import glenmoor.store.Parts;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.reconcile.DriftMapper;
 import glenmoor.store.reconcile.FoundMapper;
 import glenmoor.store.usage.UsageMapper;
 import jakarta.inject.Named;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -63,6 +67,8 @@ public final class Reconciles implements RecurringJob.Owner {
       int repaired,
       int adopted,
       @Nullable Long held) {}
+
+  private static final int LINES_AT_ONCE = 1_000;
 
   private final FoundMapper mapper;
   private final DriftMapper drifts;
@@ -284,15 +290,17 @@ public final class Reconciles implements RecurringJob.Owner {
       var application = applications.of(run.application(), Permission.RECONCILE, actor);
       var rule = ReconcileKind.of(run.application(), catalogue.defined());
       forget(run.id());
-      var writer = read(application);
+      var expectations = expectations(application);
+      var writer = read(application, expectations);
       nothingIsNoAnswer(application, writer.accounts());
       transactions.run(() -> {
-        mapper.joinByNativeId(run.id(), run.application());
-        mapper.joinByWorker(run.id(), run.application());
+        join(expectations);
         usage.keepFound(run.id(), clock.instant(), clock.instant().plus(Used.AHEAD));
       });
+      var missing = new ArrayList<Long>();
+      expectations.missing(missing::add);
       var passedOver =
-          finder.find(run.id(), application, rule, catalogue, run.startedAt(), progress);
+          finder.find(run.id(), application, rule, catalogue, run.startedAt(), missing, progress);
       transactions.run(() -> {
         drifts.gone(run.application(), run.id(), run.startedAt(), clock.instant());
         writer
@@ -310,13 +318,70 @@ public final class Reconciles implements RecurringJob.Owner {
       return kept(writer, passedOver, answered);
     }
 
-    private FoundWriter read(Application application) {
+    /** Read before the application is: what is done for an account meanwhile is passed over. */
+    private Expectations expectations(Application application) {
+      var expectations = new Expectations();
+      mapper.expected(
+          application.key(),
+          each -> {
+            var row = each.getResultObject();
+            expectations.expect(
+                new Expectations.Expected(
+                    row.id(),
+                    row.nativeId(),
+                    row.worker(),
+                    row.name(),
+                    row.container(),
+                    row.attributes(),
+                    AccountState.ofWord(row.state()),
+                    row.seenThere()));
+          });
+      if (application.can(Ability.LIST_MEMBERSHIPS)) {
+        mapper.expectedRights(
+            application.key(),
+            each -> {
+              var row = each.getResultObject();
+              expectations.expectRight(row.accountId(), row.entitlement());
+            });
+      }
+      return expectations;
+    }
+
+    /** Finds whose the kept accounts are; one that was found by its identity has no second. */
+    private void join(Expectations expectations) {
+      mapper.joinByNativeId(run.id(), run.application());
+      mapper.joinByWorker(run.id(), run.application());
+      var seconds = new ArrayList<Integer>();
+      mapper.joinedByWorker(
+          run.id(),
+          each -> {
+            var joined = each.getResultObject();
+            if (expectations.isSeen(joined.accountId())) {
+              seconds.add(joined.line());
+            } else {
+              expectations.seen(joined.accountId());
+            }
+          });
+      Parts.each(seconds, LINES_AT_ONCE, lines -> mapper.release(run.id(), lines));
+    }
+
+    private FoundWriter read(Application application, Expectations expectations) {
       var defined =
           catalogues.current().entitlements().values().stream()
               .filter(each -> each.application().equals(application.key()))
               .toList();
       var writer =
-          new FoundWriter(run.id(), application.key(), defined, bulk, transactions, progress);
+          new FoundWriter(
+              run.id(),
+              application.key(),
+              defined,
+              expectations,
+              mapper,
+              usage,
+              bulk,
+              transactions,
+              clock,
+              progress);
       connections.reading(
           application,
           connector -> {
@@ -325,7 +390,7 @@ public final class Reconciles implements RecurringJob.Owner {
               connector.memberships(writer::membership);
             }
           });
-      writer.keep();
+      writer.done(application.can(Ability.LIST_MEMBERSHIPS));
       return writer;
     }
 

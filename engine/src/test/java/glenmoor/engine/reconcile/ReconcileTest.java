@@ -110,6 +110,24 @@ class ReconcileTest {
     assertThat(result.path("accounts").asInt()).isEqualTo(2);
     assertThat(result.path("memberships").asInt()).isEqualTo(4);
     assertThat(kinds()).isEmpty();
+    assertThat(lists()).as("and nothing of it is kept").isEmpty();
+  }
+
+  @Test
+  void a_second_account_with_the_number_of_somebody_is_nobody_s_and_takes_no_place() {
+    stray("una.k", "Una Kerrow", ",\"externalId\":\"W-1\",\"title\":\"Deck\"");
+    assertThat(reconciled().path("accounts").asInt()).isEqualTo(3);
+    assertThat(kinds()).containsExactly("stray-account");
+    assertThat(open().getFirst().accountName()).isEqualTo("una.k");
+  }
+
+  @Test
+  void of_two_that_carry_the_number_of_an_account_that_is_gone_neither_is_taken_for_it() {
+    environment.remove(id("W-1"));
+    stray("kerrowu", "Una Kerrow", ",\"externalId\":\"W-1\",\"title\":\"Deck\"");
+    stray("una.k", "Una Kerrow", ",\"externalId\":\"W-1\",\"title\":\"Deck\"");
+    reconciled();
+    assertThat(kinds()).containsExactly("missing-account", "stray-account", "stray-account");
   }
 
   @Test
@@ -135,6 +153,7 @@ class ReconcileTest {
 
   @Test
   void what_was_listed_is_forgotten_once_a_later_list_has_taken_its_place() {
+    join("Slip drawings", "W-1");
     reconciled();
     var first = environment.number("select max(reconcile_id) from found_account");
     reconciles.scheduled();

@@ -7,6 +7,7 @@ import java.time.LocalDate;
 import java.util.Collection;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.session.ResultHandler;
 import org.jspecify.annotations.Nullable;
 
 /** Rows of {@code reconcile} and of what an application listed. */
@@ -38,6 +39,26 @@ public interface FoundMapper {
       Boolean enabled,
       String attributes,
       @Nullable Long accountId) {}
+
+  /** An account as it should be; {@code nativeId} is null while unknown. */
+  record ExpectedRow(
+      Long id,
+      @Nullable String nativeId,
+      String worker,
+      String name,
+      String container,
+      String attributes,
+      String state,
+      Boolean seenThere) {}
+
+  /** A right that an account should hold. */
+  record ExpectedRight(Long accountId, String entitlement) {}
+
+  /** A line that was joined to an account by another thing than the application's identity. */
+  record Joined(Integer line, Long accountId) {}
+
+  /** An account whose content was found as it should be, and its reference in this comparison. */
+  record AsExpected(long id, int line, String reference) {}
 
   void begin(ReconcileRun run);
 
@@ -77,13 +98,31 @@ public interface FoundMapper {
    */
   int joinByWorker(@Param("id") long id, @Param("application") String application);
 
+  /** Gives all accounts of the application, by identity. */
+  void expected(@Param("application") String application, ResultHandler<ExpectedRow> each);
+
+  /** Gives all rights that its accounts should hold. */
+  void expectedRights(@Param("application") String application, ResultHandler<ExpectedRight> each);
+
+  /** Gives what was joined by worker numbers. */
+  void joinedByWorker(@Param("id") long id, ResultHandler<Joined> each);
+
+  /** Lets lines be nobody's again. */
+  void release(@Param("id") long id, @Param("lines") Collection<Integer> lines);
+
+  /**
+   * Keeps accounts as if they had been listed as they should be.
+   *
+   * @param accounts a JSON array of {@link AsExpected}
+   */
+  void keepAsExpected(@Param("id") long id, @Param("accounts") String accounts);
+
   /** Accounts of the application that should be there by what was seen before. */
   int countKnown(@Param("application") String application);
 
-  /** Accounts that may differ, in order of their identities. */
+  /** Accounts among those kept that may differ, in order of their identities. */
   List<Long> differing(
       @Param("id") long id,
-      @Param("application") String application,
       @Param("withHoldings") boolean withHoldings,
       @Param("after") long after,
       @Param("limit") int limit);

@@ -42,6 +42,18 @@ public interface UsageMapper {
       @Param("now") Instant now,
       @Param("latest") Instant latest);
 
+  /** When an account was last used, as the database reads it. */
+  record Listed(long account, String at) {}
+
+  /**
+   * The same of accounts that a reconcile need not keep.
+   *
+   * @param uses a JSON array of {@link Listed}
+   * @param latest what would be later is not believed
+   */
+  void keepListed(
+      @Param("uses") String uses, @Param("now") Instant now, @Param("latest") Instant latest);
+
   int countKept(@Param("batch") long batch);
 
   /** Those whose account was not found, the first so many. */
