@@ -106,14 +106,15 @@ final class ReconcileBench {
     try (var one = connection(port, secret);
         var update =
             connection.prepareStatement(
-                "update account set native_id = ?, native_key = unhex(sha2(native_id, 256)) where name = ?")) {
+                "update account set native_id = ?, native_key = unhex(sha2(native_id, 256)) where id = ?")) {
       pages(
           one,
           PEOPLE,
           "(objectClass=inetOrgPerson)",
           entry -> {
             update.setString(1, entry.getAttributeValue("entryUUID"));
-            update.setString(2, entry.getAttributeValue("uid"));
+            update.setLong(
+                2, 1 + Long.parseLong(entry.getAttributeValue("uid").substring("crew".length())));
             update.addBatch();
           },
           "uid",
