@@ -103,10 +103,12 @@ final class ReconcileBench {
 
   /** Notes the directory's identities, as they are noted when accounts are made or adopted. */
   private static void identities(Connection connection, int port, Path secret) throws Exception {
+    connection.setAutoCommit(false);
     try (var one = connection(port, secret);
         var update =
             connection.prepareStatement(
                 "update account set native_id = ?, native_key = unhex(sha2(native_id, 256)) where id = ?")) {
+      var noted = new AtomicInteger();
       pages(
           one,
           PEOPLE,
@@ -116,10 +118,12 @@ final class ReconcileBench {
             update.setLong(
                 2, 1 + Long.parseLong(entry.getAttributeValue("uid").substring("crew".length())));
             update.addBatch();
+            if (noted.incrementAndGet() % PAGE == 0) {
+              update.executeBatch();
+            }
           },
           "uid",
           "entryUUID");
-      connection.setAutoCommit(false);
       update.executeBatch();
       connection.commit();
     }
