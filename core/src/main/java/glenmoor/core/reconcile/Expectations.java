@@ -6,6 +6,7 @@ import glenmoor.core.applications.AccountState;
 import it.unimi.dsi.fastutil.ints.IntArrayList;
 import it.unimi.dsi.fastutil.longs.Long2IntOpenHashMap;
 import it.unimi.dsi.fastutil.longs.LongArrayList;
+import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Map;
@@ -248,19 +249,12 @@ public final class Expectations {
   }
 
   private long content(String name, String container, boolean enabled, String attributes) {
-    return hash.newHasher()
-        .putInt(name.length())
-        .putUnencodedChars(name)
-        .putInt(container.length())
-        .putUnencodedChars(container)
-        .putBoolean(enabled)
-        .putUnencodedChars(attributes)
-        .hash()
-        .asLong();
+    return of(
+        name.length() + ":" + name + container.length() + ":" + container + enabled + attributes);
   }
 
   private long of(String text) {
-    return hash.hashUnencodedChars(text).asLong();
+    return hash.hashBytes(text.getBytes(StandardCharsets.UTF_8)).asLong();
   }
 
   private static RoaringBitmap bits(Map<String, RoaringBitmap> bits, String entitlement) {

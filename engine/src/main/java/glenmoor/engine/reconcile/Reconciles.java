@@ -396,8 +396,8 @@ public final class Reconciles implements RecurringJob.Owner {
 
     /** An application that lists nobody has lost its way more often than its accounts. */
     private void nothingIsNoAnswer(Application application, int listed) {
-      var known = mapper.countKnown(application.key());
-      if (listed == 0 && known > 0) {
+      var known = listed == 0 ? mapper.countKnown(application.key()) : 0;
+      if (known > 0) {
         throw new Refused(
             Refused.Reason.NOT_NOW,
             "%s lists no account at all, and %,d are known there. Nothing was compared: look whether its settings still lead to its accounts."
