@@ -63,11 +63,15 @@ final class ReconcileBench {
           statement.execute(each.replace("@", String.valueOf(ACCOUNTS - 1)));
         }
       }
-      compare(service, port, secret, "the first of %,d accounts with a right each");
       try (var connection = environment.database("glenmoor_bench")) {
         identities(connection, port, secret);
+        compare(service, port, secret, "one of %,d accounts with a right each");
+        // What is kept of first ones is deleted while others are measured; so they come last.
+        connection
+            .createStatement()
+            .execute("update account set native_id = null, native_key = null");
+        compare(service, port, secret, "the first of %,d accounts with a right each");
       }
-      compare(service, port, secret, "one of %,d accounts with a right each");
     }
   }
 
@@ -126,6 +130,7 @@ final class ReconcileBench {
           "entryUUID");
       update.executeBatch();
       connection.commit();
+      connection.setAutoCommit(true);
     }
   }
 
