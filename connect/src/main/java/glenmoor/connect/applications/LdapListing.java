@@ -1,9 +1,6 @@
 package glenmoor.connect.applications;
 
-import com.unboundid.ldap.sdk.DN;
 import com.unboundid.ldap.sdk.Filter;
-import com.unboundid.ldap.sdk.LDAPException;
-import com.unboundid.ldap.sdk.RDN;
 import com.unboundid.ldap.sdk.SearchResultEntry;
 import com.unboundid.ldap.sdk.SearchScope;
 import com.unboundid.util.StaticUtils;
@@ -57,18 +54,19 @@ final class LdapListing {
     if (!lastUsed.isEmpty()) {
       read.add(lastUsed);
     }
-    var below = rdns(directory.base());
+    var base = LdapNames.of(directory.base());
     directory.pages(
         directory.base(),
         SearchScope.SUB,
         Filter.createORFilter(
             Filter.createPresenceFilter(directory.keyAttribute()),
             Filter.createEqualityFilter("objectClass", objectClass)),
-        entry -> each.accept(seen(entry, below)),
+        entry -> each.accept(seen(entry, base)),
         read.toArray(String[]::new));
   }
 
-  private Seen seen(SearchResultEntry entry, int below) {
+  private Seen seen(SearchResultEntry entry, LdapNames base) {
+    var name = base.below(entry.getDN());
     var attributes = new TreeMap<String, String>();
     for (var attribute : mapped) {
       var value = entry.getAttributeValue(attribute);
@@ -77,10 +75,10 @@ final class LdapListing {
       }
     }
     return new Seen(
-        dn(entry).toNormalizedString(),
+        name.normal(),
         LdapDirectory.nativeId(entry),
         Objects.requireNonNullElse(entry.getAttributeValue(directory.nameAttribute()), ""),
-        container(dn(entry).getRDNs(), below),
+        name.container(),
         Objects.requireNonNullElse(entry.getAttributeValue(directory.keyAttribute()), ""),
         !entry.hasAttribute(directory.lockAttribute()),
         attributes,
@@ -94,48 +92,6 @@ final class LdapListing {
     } catch (ParseException unreadable) {
       return null;
     }
-  }
-
-  /** Names are compared in their normal form (RFC 4514; RFC 4517, section 4.2.15). */
-  private static String reference(String dn) {
-    try {
-      return DN.normalize(dn);
-    } catch (LDAPException unreadable) {
-      throw noName(unreadable);
-    }
-  }
-
-  private static DN dn(SearchResultEntry entry) {
-    try {
-      return entry.getParsedDN();
-    } catch (LDAPException unreadable) {
-      throw noName(unreadable);
-    }
-  }
-
-  private static int rdns(String dn) {
-    try {
-      return new DN(dn).getRDNs().length;
-    } catch (LDAPException unreadable) {
-      throw noName(unreadable);
-    }
-  }
-
-  private static CannotRead noName(LDAPException unreadable) {
-    return new CannotRead("It gave a name that is none: " + LdapDirectory.sentence(unreadable));
-  }
-
-  /** What stands between the entry's own name and the base, which is the last {@code below}. */
-  private static String container(RDN[] rdns, int below) {
-    var between = rdns.length - below;
-    if (between <= 1) {
-      return "";
-    }
-    var container = new StringBuilder();
-    for (var i = 1; i < between; i++) {
-      container.append(i == 1 ? "" : ",").append(rdns[i]);
-    }
-    return container.toString();
   }
 
   /**
@@ -160,7 +116,7 @@ final class LdapListing {
               .formatted(group.getDN()));
     }
     for (var member : members) {
-      each.accept(new Membership(reference(member), "group", name));
+      each.accept(new Membership(LdapNames.normal(member), "group", name));
     }
   }
 }

@@ -1,7 +1,5 @@
 package glenmoor.core.reconcile;
 
-import com.google.common.hash.HashFunction;
-import com.google.common.hash.Hashing;
 import glenmoor.core.applications.AccountState;
 import it.unimi.dsi.fastutil.ints.IntArrayList;
 import it.unimi.dsi.fastutil.longs.Long2IntOpenHashMap;
@@ -12,6 +10,8 @@ import java.util.Arrays;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.function.LongConsumer;
+import org.bouncycastle.crypto.macs.SipHash;
+import org.bouncycastle.crypto.params.KeyParameter;
 import org.jspecify.annotations.Nullable;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -58,8 +58,9 @@ public final class Expectations {
   public record Place(int number, boolean agrees, long account) {}
 
   private static final int NONE = -1;
+  private static final int KEY_BYTES = 16;
 
-  private final HashFunction hash;
+  private final SipHash hash = new SipHash();
   private final LongArrayList ids = new LongArrayList();
   private final LongArrayList contents = new LongArrayList();
   private final LongArrayList workers = new LongArrayList();
@@ -77,8 +78,9 @@ public final class Expectations {
   private final Map<String, RoaringBitmap> found = new TreeMap<>();
 
   public Expectations() {
-    var random = new SecureRandom();
-    hash = Hashing.sipHash24(random.nextLong(), random.nextLong());
+    var key = new byte[KEY_BYTES];
+    new SecureRandom().nextBytes(key);
+    hash.init(new KeyParameter(key));
   }
 
   private static Long2IntOpenHashMap map() {
@@ -254,7 +256,9 @@ public final class Expectations {
   }
 
   private long of(String text) {
-    return hash.hashBytes(text.getBytes(StandardCharsets.UTF_8)).asLong();
+    var bytes = text.getBytes(StandardCharsets.UTF_8);
+    hash.update(bytes, 0, bytes.length);
+    return hash.doFinal();
   }
 
   private static RoaringBitmap bits(Map<String, RoaringBitmap> bits, String entitlement) {

@@ -108,10 +108,12 @@ final class DriftResponses implements HeldChanges.Releasing {
   }
 
   private Measured measured(String application) {
+    var repaired = drifts.countRepairing(application);
+    if (repaired == 0) {
+      return new Measured(Map.of(), 0);
+    }
     return new Measured(
-        Map.of(
-            Measure.LOSING, drifts.countTaking(application),
-            Measure.REPAIRED, drifts.countRepairing(application)),
+        Map.of(Measure.LOSING, drifts.countTaking(application), Measure.REPAIRED, repaired),
         found.countKnown(application));
   }
 
