@@ -25,9 +25,9 @@ import org.roaringbitmap.RoaringBitmap;
  * another), and who holds what as bitmaps. Wherever there is any doubt an account counts as
  * differing, which costs a look and is no judgement.
  *
- * <p>Used in this order: {@link #expect} and {@link #expectRight} for everything of the
- * application, {@link #listed} for each account, {@link #holds} for each right, then the questions.
- * Not for several threads.
+ * <p>Used in this order: {@link #expect} for each account of the application, {@link #listed} for
+ * each that it has, {@link #holds} for each right, then the questions. Not for several threads, but
+ * that one may tell of rights with {@link #expectRight} while another listens to the application.
  */
 public final class Expectations {
   /**

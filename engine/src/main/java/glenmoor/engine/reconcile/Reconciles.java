@@ -41,6 +41,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.Executors;
 import org.jspecify.annotations.Nullable;
 
 /** Compares applications with what is expected of them, as long work. */
@@ -336,15 +339,16 @@ public final class Reconciles implements RecurringJob.Owner {
                     AccountState.ofWord(row.state()),
                     row.seenThere()));
           });
-      if (application.can(Ability.LIST_MEMBERSHIPS)) {
-        mapper.expectedRights(
-            application.key(),
-            each -> {
-              var row = each.getResultObject();
-              expectations.expectRight(row.accountId(), row.entitlement());
-            });
-      }
       return expectations;
+    }
+
+    private void expectRights(Expectations expectations) {
+      mapper.expectedRights(
+          run.application(),
+          each -> {
+            var row = each.getResultObject();
+            expectations.expectRight(row.accountId(), row.entitlement());
+          });
     }
 
     /** Finds whose the kept accounts are; one that was found by its identity has no second. */
@@ -382,15 +386,29 @@ public final class Reconciles implements RecurringJob.Owner {
               transactions,
               clock,
               progress);
-      connections.reading(
-          application,
-          connector -> {
-            connector.list(writer::account);
-            if (application.can(Ability.LIST_MEMBERSHIPS)) {
-              connector.memberships(writer::membership);
-            }
-          });
-      writer.done(application.can(Ability.LIST_MEMBERSHIPS));
+      var withRights = application.can(Ability.LIST_MEMBERSHIPS);
+      try (var beside = Executors.newSingleThreadExecutor(Thread.ofVirtual().factory())) {
+        var rights =
+            CompletableFuture.runAsync(
+                () -> {
+                  if (withRights) {
+                    expectRights(expectations);
+                  }
+                },
+                beside);
+        connections.reading(
+            application,
+            connector -> {
+              connector.list(writer::account);
+              if (withRights) {
+                connector.memberships(writer::membership);
+              }
+            });
+        rights.join();
+      } catch (CompletionException failed) {
+        throw failed.getCause() instanceof RuntimeException why ? why : failed;
+      }
+      writer.done(withRights);
       return writer;
     }
 
