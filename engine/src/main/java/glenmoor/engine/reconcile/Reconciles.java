@@ -293,7 +293,7 @@ public final class Reconciles implements RecurringJob.Owner {
       var application = applications.of(run.application(), Permission.RECONCILE, actor);
       var rule = ReconcileKind.of(run.application(), catalogue.defined());
       forget(run.id());
-      var expectations = expectations(application);
+      var expectations = new Expectations();
       var writer = read(application, expectations);
       nothingIsNoAnswer(application, writer.accounts());
       transactions.run(() -> {
@@ -321,11 +321,9 @@ public final class Reconciles implements RecurringJob.Owner {
       return kept(writer, passedOver, answered);
     }
 
-    /** Read before the application is: what is done for an account meanwhile is passed over. */
-    private Expectations expectations(Application application) {
-      var expectations = new Expectations();
+    private void expect(Expectations expectations) {
       mapper.expected(
-          application.key(),
+          run.application(),
           each -> {
             var row = each.getResultObject();
             expectations.expect(
@@ -339,7 +337,6 @@ public final class Reconciles implements RecurringJob.Owner {
                     AccountState.ofWord(row.state()),
                     row.seenThere()));
           });
-      return expectations;
     }
 
     private void expectRights(Expectations expectations) {
@@ -387,7 +384,19 @@ public final class Reconciles implements RecurringJob.Owner {
               clock,
               progress);
       var withRights = application.can(Ability.LIST_MEMBERSHIPS);
-      try (var beside = Executors.newSingleThreadExecutor(Thread.ofVirtual().factory())) {
+      try (var listing =
+              new Listing(reader ->
+                  connections.reading(
+                      application,
+                      connector -> {
+                        connector.list(reader::account);
+                        if (withRights) {
+                          connector.memberships(reader::membership);
+                        }
+                      }));
+          var beside = Executors.newSingleThreadExecutor(Thread.ofVirtual().factory())) {
+        // Both are read at once: what is done for an account meanwhile is passed over.
+        expect(expectations);
         var rights =
             CompletableFuture.runAsync(
                 () -> {
@@ -396,14 +405,7 @@ public final class Reconciles implements RecurringJob.Owner {
                   }
                 },
                 beside);
-        connections.reading(
-            application,
-            connector -> {
-              connector.list(writer::account);
-              if (withRights) {
-                connector.memberships(writer::membership);
-              }
-            });
+        listing.each(writer::account, writer::membership);
         rights.join();
       } catch (CompletionException failed) {
         throw failed.getCause() instanceof RuntimeException why ? why : failed;
