@@ -87,6 +87,9 @@ final class ListsBench {
     calls.put(
         "people by a part of a name",
         many(i -> "/api/v1/people?limit=50&text=family" + random.nextInt(1_000)));
+    calls.put(
+        "people by a part of a name that few have",
+        many(i -> "/api/v1/people?limit=50&text=y9" + (1_000 + random.nextInt(8_900))));
     calls.put("a person", many(i -> "/api/v1/people/W-" + random.nextInt(people)));
     calls.put(
         "a person's accounts",

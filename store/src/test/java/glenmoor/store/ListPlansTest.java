@@ -8,10 +8,12 @@ import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.store.ledger.LedgerMapper;
 import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.people.PersonMapper;
+import glenmoor.store.people.PersonRow;
 import glenmoor.store.people.PersonSearch;
 import glenmoor.store.provisioning.OperationMapper;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -135,6 +137,36 @@ class ListPlansTest {
                           null, false, Map.of(), null, TODAY, null, order, after, LIMIT)));
         }
       }
+    }
+  }
+
+  private static PersonSearch.After last(PersonRow row) {
+    return new PersonSearch.After(
+        "una%06d".formatted(row.id()), row.workerNumber(), row.startsOn(), row.id());
+  }
+
+  @Test
+  void people_by_a_part_of_their_names_page_by_page_and_each_once() {
+    for (var down : new boolean[] {false, true}) {
+      var order = new PersonSearch.Order("name", down);
+      var found = new ArrayList<String>();
+      PersonSearch.@Nullable After after = null;
+      List<PersonRow> page;
+      do {
+        page =
+            people.search(
+                new PersonSearch(
+                    "Una0990", false, Map.of(), null, TODAY, null, order, after, LIMIT));
+        page.forEach(row -> found.add(row.name()));
+        after = page.isEmpty() ? null : last(page.getLast());
+      } while (page.size() == LIMIT && found.size() < PEOPLE);
+      assertThat(found)
+          .containsExactlyElementsOf(
+              SQL.queryForList(
+                  "select name from person where search_name like '%una0990%' order by search_name "
+                      + (down ? "desc" : ""),
+                  String.class))
+          .hasSizeGreaterThan(LIMIT);
     }
   }
 

@@ -27,6 +27,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
@@ -185,18 +186,28 @@ final class AccessSteps {
     if (context.step().reference().isEmpty()) {
       return replaced(reset, context);
     }
-    var operation = operations.view(Long.parseLong(context.step().reference()));
-    var left = operation != null && operation.reason().startsWith("left as it is");
+    var id = Long.parseLong(context.step().reference());
+    var operation = operations.view(id);
     return switch (operation == null ? "" : operation.state()) {
-      case "confirmed", "by-hand" ->
+      case "confirmed" ->
           Did.done(
-              left
+              reset.unlessChanged() && isUnmarked(id)
                   ? "They have chosen a secret of their own in " + application
-                  : "What was known of the account in %s opens nothing".formatted(application));
+                  : opensNothing(application));
+      case "by-hand" -> Did.done(opensNothing(application));
       case "waiting", "task", "fault" ->
           Did.of(new Outcome.NotYet(context.again(), "The secret is being replaced."));
       default -> Did.failed("The secret in %s was not replaced.".formatted(application));
     };
+  }
+
+  private static String opensNothing(String application) {
+    return "What was known of the account in %s opens nothing".formatted(application);
+  }
+
+  /** Whether an operation set no secret: what it sets is marked. */
+  private boolean isUnmarked(long operation) {
+    return Objects.requireNonNullElse(operations.mark(operation), "").isEmpty();
   }
 
   private Did replaced(Action.ResetSecret reset, StepContext context) {

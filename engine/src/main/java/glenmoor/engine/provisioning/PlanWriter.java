@@ -234,7 +234,7 @@ public final class PlanWriter {
           commands.add(new Overtaking.New(operation, id, command, after.unneededSince() != null));
         }
         outbox.add(
-            new OperationRow(
+            OperationRow.waiting(
                 operation,
                 id,
                 after.person().value(),
@@ -245,15 +245,7 @@ public final class PlanWriter {
                 command.word(),
                 command.opensLane(),
                 CommandJson.write(command),
-                "waiting",
-                0,
-                now,
-                "",
-                now,
-                null,
-                null,
-                "",
-                0L));
+                now));
       }
       if (!plan.commands().isEmpty()) {
         lanes.add(new LaneRow(id, after.application(), now));

@@ -85,7 +85,7 @@ public final class SingleOrders {
 
   private static OperationRow row(
       long id, AccountRow account, ProvisioningCommand command, String cause, Instant now) {
-    return new OperationRow(
+    return OperationRow.waiting(
         id,
         account.id(),
         account.personId(),
@@ -96,14 +96,6 @@ public final class SingleOrders {
         command.word(),
         false,
         CommandJson.write(command),
-        "waiting",
-        0,
-        now,
-        "",
-        now,
-        null,
-        null,
-        "",
-        0L);
+        now);
   }
 }

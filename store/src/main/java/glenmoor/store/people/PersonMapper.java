@@ -53,7 +53,14 @@ public interface PersonMapper {
   /** People by the keys of their worker numbers. */
   List<PersonRow> byWorkers(@Param("workers") Collection<String> workers);
 
-  List<PersonRow> search(PersonSearch search);
+  default List<PersonRow> search(PersonSearch search) {
+    return search.isOfNamesAlone() ? searchNames(search) : searchAll(search);
+  }
+
+  /** The same of a search that {@linkplain PersonSearch#isOfNamesAlone is of names alone}. */
+  List<PersonRow> searchNames(PersonSearch search);
+
+  List<PersonRow> searchAll(PersonSearch search);
 
   int count(PersonSearch search);
 

@@ -75,6 +75,16 @@ public record PersonSearch(
         limit);
   }
 
+  /** Whether all that is asked for is a part of a name, in the order of names. */
+  boolean isOfNamesAlone() {
+    return text != null
+        && !byWorker
+        && facts.isEmpty()
+        && standing == null
+        && manager == null
+        && order.by().equals("name");
+  }
+
   /** The first of them by name. */
   public static PersonSearch first(
       @Nullable String text,

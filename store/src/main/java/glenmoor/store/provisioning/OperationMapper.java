@@ -33,7 +33,48 @@ public interface OperationMapper {
       @Nullable Instant sentAt,
       @Nullable Instant settledAt,
       String settledBy,
-      Long supersededBy) {}
+      Long supersededBy) {
+    /**
+     * One that nothing was done for yet, to be tried from now on.
+     *
+     * @param event what it follows from, if it was an event
+     * @param sequence its place among those of the account
+     * @param payload what is wanted, as JSON
+     */
+    public static OperationRow waiting(
+        long id,
+        long account,
+        long person,
+        String application,
+        @Nullable Long event,
+        String cause,
+        int sequence,
+        String kind,
+        boolean opensLane,
+        String payload,
+        Instant now) {
+      return new OperationRow(
+          id,
+          account,
+          person,
+          application,
+          event,
+          cause,
+          sequence,
+          kind,
+          opensLane,
+          payload,
+          "waiting",
+          0,
+          now,
+          "",
+          now,
+          null,
+          null,
+          "",
+          0L);
+    }
+  }
 
   /** An operation with what a worker has to know of its account. */
   record Taken(
