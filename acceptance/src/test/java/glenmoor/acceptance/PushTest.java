@@ -7,6 +7,7 @@ import de.captaingoldfish.scim.sdk.client.ScimRequestBuilder;
 import de.captaingoldfish.scim.sdk.common.constants.enums.Comparator;
 import de.captaingoldfish.scim.sdk.common.constants.enums.PatchOp;
 import de.captaingoldfish.scim.sdk.common.resources.EnterpriseUser;
+import de.captaingoldfish.scim.sdk.common.resources.Group;
 import de.captaingoldfish.scim.sdk.common.resources.ServiceProvider;
 import de.captaingoldfish.scim.sdk.common.resources.User;
 import de.captaingoldfish.scim.sdk.common.resources.complex.Name;
@@ -156,6 +157,49 @@ class PushTest {
 
   @Test
   @Order(3)
+  void groups_and_schemas_are_read_and_no_group_is_written() throws IOException {
+    var settings =
+        ScimClientConfig.builder().httpHeaders(Map.of("Authorization", "Bearer " + token)).build();
+    try (var client = new ScimRequestBuilder(base(), settings)) {
+      var made =
+          client
+              .create(User.class, "/Users")
+              .setResource(user("H-0009", "Ailsa", "Freight"))
+              .sendRequest();
+      assertThat(made.isSuccess()).as(made.getResponseBody()).isTrue();
+      var file =
+          Files.writeString(
+              Files.createTempFile("team", ".yaml"),
+              "team: freight-desk\nname: Freight desk\nmembers: [H-0009, W-01010]\n");
+      Demo.glenmoor("define", "load", file.toString());
+      var groups =
+          client
+              .list(Group.class, "/Groups")
+              .filter("displayName", Comparator.EQ, "Freight desk")
+              .build()
+              .get()
+              .sendRequest();
+      assertThat(groups.isSuccess()).as(groups.getResponseBody()).isTrue();
+      var group = groups.getResource().getListedResources().getFirst();
+      assertThat(group.getMembers())
+          .extracting(each -> each.getValue().orElseThrow())
+          .containsExactly(made.getResource().getId().orElseThrow());
+      var gone = client.delete(Group.class, "/Groups", "freight-desk").sendRequest();
+      assertThat(gone.getHttpStatus()).isEqualTo(403);
+      assertThat(gone.getErrorResponse().getDetail().orElse("")).contains("not written");
+      var types = Demo.http(door("/ResourceTypes").GET()).body();
+      assertThat(types).contains("\"/Users\"", "\"/Groups\"");
+      var schema = Demo.http(door("/Schemas/urn:ietf:params:scim:schemas:core:2.0:User").GET());
+      assertThat(schema.statusCode()).isEqualTo(200);
+      assertThat(schema.body()).contains("addresses").doesNotContain("password");
+      var number = Demo.http(door("/Users?startIndex=first").GET());
+      assertThat(number.statusCode()).isEqualTo(400);
+      assertThat(number.body()).contains("urn:ietf:params:scim:api:messages:2.0:Error");
+    }
+  }
+
+  @Test
+  @Order(4)
   void what_is_wrong_is_told_in_scims_own_words() {
     var bad =
         Demo.http(

@@ -8,6 +8,7 @@ import glenmoor.core.authorization.Duty;
 import glenmoor.core.jobs.Job;
 import glenmoor.engine.access.AccessService;
 import glenmoor.engine.agenda.Agenda;
+import glenmoor.engine.agenda.FallsDue;
 import glenmoor.engine.applications.ApplicationService;
 import glenmoor.engine.applications.Connections;
 import glenmoor.engine.applications.ConnectorSettings;
@@ -25,6 +26,7 @@ import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.letters.MailSettings;
 import glenmoor.engine.letters.PublicAddress;
+import glenmoor.engine.letters.Sending;
 import glenmoor.engine.lifecycle.DropDirectory;
 import glenmoor.engine.lifecycle.EventService;
 import glenmoor.engine.lifecycle.FeedForecasting;
@@ -32,6 +34,7 @@ import glenmoor.engine.lifecycle.FeedLoading;
 import glenmoor.engine.lifecycle.FeedRecord;
 import glenmoor.engine.lifecycle.FeedService;
 import glenmoor.engine.people.PeopleService;
+import glenmoor.engine.playbooks.Playing;
 import glenmoor.engine.provisioning.FaultService;
 import glenmoor.engine.provisioning.OperationService;
 import glenmoor.engine.provisioning.OperationWorkers;
@@ -72,11 +75,9 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.BooleanSupplier;
+import java.util.stream.Stream;
 import javax.sql.DataSource;
-import org.mybatis.spring.mapper.MapperScannerConfigurer;
-import org.springframework.beans.factory.support.AbstractBeanDefinition;
-import org.springframework.beans.factory.support.BeanDefinitionRegistry;
-import org.springframework.context.annotation.AnnotationConfigApplicationContext;
+import org.springframework.context.support.GenericApplicationContext;
 import org.springframework.jdbc.core.JdbcTemplate;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -101,6 +102,7 @@ public final class TestEnvironment implements AutoCloseable {
 
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final String TOKEN = "for the engine's tests";
+  private static final int MOST_TURNS = 12;
 
   public final JdbcTemplate sql = new JdbcTemplate(Database.get(DataSource.class));
   public final ScimApplication chartshare;
@@ -139,42 +141,7 @@ public final class TestEnvironment implements AutoCloseable {
   public final Map<String, Actor> askers =
       new ConcurrentHashMap<>(Map.of("isa", ISA, "rona", RONA));
 
-  /** The parts of the engine as the service finds them, looked for once for all tests. */
-  private static final class Parts {
-    private static final AnnotationConfigApplicationContext FOUND = found();
-
-    private Parts() {}
-
-    /** Only looks for them: none is made here. */
-    private static AnnotationConfigApplicationContext found() {
-      var found = new AnnotationConfigApplicationContext();
-      found.setParent(Database.context());
-      found.register(Engine.class);
-      found.addBeanFactoryPostProcessor(factory -> {
-        for (var name : factory.getBeanDefinitionNames()) {
-          factory.getBeanDefinition(name).setLazyInit(true);
-        }
-      });
-      found.refresh();
-      return found;
-    }
-
-    static void registerIn(BeanDefinitionRegistry registry) {
-      for (var name : FOUND.getBeanDefinitionNames()) {
-        var part = ((AbstractBeanDefinition) FOUND.getBeanDefinition(name)).cloneBeanDefinition();
-        if (!registry.containsBeanDefinition(name) && !looksForOthers(part)) {
-          part.setLazyInit(false);
-          registry.registerBeanDefinition(name, part);
-        }
-      }
-    }
-
-    private static boolean looksForOthers(AbstractBeanDefinition part) {
-      return MapperScannerConfigurer.class.getName().equals(part.getBeanClassName());
-    }
-  }
-
-  private final AnnotationConfigApplicationContext context;
+  private final GenericApplicationContext context;
   public final Path directory;
 
   /** Where letters arrive. */
@@ -198,9 +165,7 @@ public final class TestEnvironment implements AutoCloseable {
     } catch (IOException failed) {
       throw new UncheckedIOException(failed);
     }
-    context = new AnnotationConfigApplicationContext();
-    context.setParent(Database.context());
-    Parts.registerIn(context);
+    context = EngineParts.context();
     context.registerBean(ZoneId.class, () -> ZoneId.of("Atlantic/Faroe"));
     context.registerBean(Planning.SideBySide.class, () -> new Planning.SideBySide(2));
     context.registerBean(
@@ -417,6 +382,22 @@ public final class TestEnvironment implements AutoCloseable {
 
   public void settled() {
     eventually(() -> number("select count(*) from operation where state = 'waiting'") == 0);
+  }
+
+  /** Does what falls due with these, turn after turn, until a turn finds nothing more to do. */
+  public void turns(FallsDue... parts) {
+    for (var turn = 0; turn < MOST_TURNS; turn++) {
+      agenda.sweep();
+      sent();
+      if (Stream.of(parts).mapToInt(FallsDue::carryOut).sum() == 0) {
+        return;
+      }
+    }
+  }
+
+  /** Plays the playbooks that are due, and sends the letters that come of it. */
+  public void played() {
+    turns(get(Playing.class), get(Sending.class));
   }
 
   /** Moves the clock to a moment, with everything due before it. */

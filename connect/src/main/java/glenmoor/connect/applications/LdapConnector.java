@@ -17,12 +17,8 @@ import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.core.provisioning.ProvisioningCommand;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -30,6 +26,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
+import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * Accounts as entries in an LDAP directory (RFC 4511), groups as entries that list their members.
@@ -326,17 +323,8 @@ final class LdapConnector implements Connector {
     var kept = directory.pool().getEntry(entry.getDN(), PASSWORD);
     return kept == null || !kept.hasAttribute(PASSWORD)
         ? ""
-        : sha256(new TreeSet<>(List.of(kept.getAttributeValues(PASSWORD))).toString());
-  }
-
-  private static String sha256(String text) {
-    try {
-      return HexFormat.of()
-          .formatHex(
-              MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8)));
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
-    }
+        : DigestUtils.sha256Hex(
+            new TreeSet<>(List.of(kept.getAttributeValues(PASSWORD))).toString());
   }
 
   private Outcome passwordSet(String secret, SearchResultEntry entry, Target target)

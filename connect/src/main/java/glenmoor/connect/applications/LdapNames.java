@@ -61,20 +61,34 @@ final class LdapNames {
     return container.toString();
   }
 
-  /** Small letters, digits and what stands between them: nothing of it has another form. */
+  /**
+   * Parts like {@code ou=deck} of small letters, digits and what may stand between them: nothing of
+   * it has another form.
+   */
   private static boolean isPlain(String dn) {
+    var start = 0;
+    var named = false;
     for (var i = 0; i < dn.length(); i++) {
       var each = dn.charAt(i);
-      if ((each < 'a' || each > 'z')
+      if (each == ',') {
+        if (!named) {
+          return false;
+        }
+        start = i + 1;
+        named = false;
+      } else if (each == '=') {
+        if (named || i == start) {
+          return false;
+        }
+        named = true;
+      } else if ((each < 'a' || each > 'z')
           && (each < '0' || each > '9')
-          && each != '='
-          && each != ','
           && each != '-'
           && each != '.') {
         return false;
       }
     }
-    return true;
+    return named;
   }
 
   private static DN parsed(String dn) {

@@ -2,7 +2,6 @@ package glenmoor.connect.exchange;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
 import java.io.IOException;
-import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -10,20 +9,17 @@ import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.FileTime;
-import java.security.DigestInputStream;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.Comparator;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.apache.commons.codec.digest.DigestUtils;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -189,14 +185,8 @@ public final class ExchangeFolder {
   }
 
   private static String sum(Path file) throws IOException {
-    try {
-      var digest = MessageDigest.getInstance("SHA-256");
-      try (var in = new DigestInputStream(Files.newInputStream(file), digest)) {
-        in.transferTo(OutputStream.nullOutputStream());
-      }
-      return HexFormat.of().formatHex(digest.digest());
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
+    try (var in = Files.newInputStream(file)) {
+      return DigestUtils.sha256Hex(in);
     }
   }
 

@@ -7,9 +7,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.unboundid.scim2.common.GenericScimResource;
 import com.unboundid.scim2.common.Path;
 import com.unboundid.scim2.common.exceptions.ScimException;
-import com.unboundid.scim2.common.filters.Filter;
 import com.unboundid.scim2.common.messages.PatchRequest;
-import com.unboundid.scim2.common.utils.FilterEvaluator;
 import com.unboundid.scim2.common.utils.JsonUtils;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -24,7 +22,7 @@ public final class ScimPerson {
   public static final String USER = "urn:ietf:params:scim:schemas:core:2.0:User";
   public static final String ENTERPRISE =
       "urn:ietf:params:scim:schemas:extension:enterprise:2.0:User";
-  private static final List<String> THE_SERVICES_OWN = List.of("id", "meta", "groups", "password");
+  static final List<String> THE_SERVICES_OWN = List.of("id", "meta", "groups", "password");
   private static final int LONGEST = 400;
 
   /** What was sent cannot be used; the type is one of RFC 7644's, section 3.12. */
@@ -101,7 +99,7 @@ public final class ScimPerson {
    * The text at a path (RFC 7644 section 3.10), such as {@code name.givenName} or {@code
    * urn:…:User:department}; empty where there is none.
    *
-   * @throws IllegalArgumentException if it is no path
+   * @throws Unusable if it is no path
    */
   public String text(String path) {
     try {
@@ -115,7 +113,7 @@ public final class ScimPerson {
       }
       return first.isValueNode() && !first.isNull() ? first.asText() : "";
     } catch (ScimException bad) {
-      throw new IllegalArgumentException("“%s” is no path of SCIM.".formatted(path), bad);
+      throw new Unusable("invalidPath", "“%s” is no path of SCIM.".formatted(path));
     }
   }
 
@@ -140,40 +138,6 @@ public final class ScimPerson {
     }
   }
 
-  /** What is asked for of a list. */
-  public record Wanted(Filter filter) {
-    /**
-     * @throws Unusable if it is no filter (RFC 7644 section 3.4.2.2)
-     */
-    public static Wanted of(String text) {
-      try {
-        return new Wanted(Filter.fromString(text));
-      } catch (ScimException bad) {
-        throw new Unusable(
-            "invalidFilter", "“%s” is no filter: %s".formatted(text, bad.getMessage()));
-      }
-    }
-
-    /** The value that one attribute must have, where the filter says no more than that. */
-    public Optional<String> exactly(String attribute) {
-      return filter.getFilterType() == com.unboundid.scim2.common.filters.FilterType.EQUAL
-              && filter.getAttributePath().toString().equalsIgnoreCase(attribute)
-          ? Optional.of(filter.getComparisonValue().asText())
-          : Optional.empty();
-    }
-  }
-
-  /** Whether a filter covers it. */
-  public boolean isWanted(Wanted wanted, String id) {
-    try {
-      var whole = resource.deepCopy();
-      whole.put("id", id);
-      return FilterEvaluator.evaluate(wanted.filter(), whole);
-    } catch (ScimException bad) {
-      throw new Unusable("invalidFilter", String.valueOf(bad.getMessage()));
-    }
-  }
-
   /** As it is kept: without what the service adds. */
   public String kept() {
     return resource.toString();
@@ -185,6 +149,21 @@ public final class ScimPerson {
    * @param location where it is found
    */
   public String shown(String id, int version, Instant created, Instant modified, String location) {
+    return whole(id, version, created, modified, location).toString();
+  }
+
+  /**
+   * Whether a filter covers it as a client reads it.
+   *
+   * @throws Unusable if the filter cannot be applied to it
+   */
+  public boolean isWanted(
+      ScimFilter filter, String id, int version, Instant created, Instant modified) {
+    return filter.covers(whole(id, version, created, modified, ""));
+  }
+
+  private ObjectNode whole(
+      String id, int version, Instant created, Instant modified, String location) {
     var shown = resource.deepCopy();
     shown.put("id", id);
     shown
@@ -194,6 +173,6 @@ public final class ScimPerson {
         .put("lastModified", modified.toString())
         .put("version", "W/\"" + version + "\"")
         .put("location", location);
-    return shown.toString();
+    return shown;
   }
 }

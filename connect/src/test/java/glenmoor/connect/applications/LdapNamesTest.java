@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.unboundid.ldap.sdk.DN;
-import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -44,9 +43,28 @@ class LdapNamesTest {
     assertThat(LdapNames.normal(dn)).isEqualTo(DN.normalize(dn));
   }
 
-  @Test
-  void what_is_no_name_is_not_read_as_one() {
-    assertThatThrownBy(() -> LdapNames.normal("Una Kerrow"))
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "Una Kerrow",
+        "una",
+        "una,ou=people,dc=skerryline,dc=example",
+        "uid=una,people,dc=skerryline,dc=example",
+        "uid=una,ou=people,",
+        "=una,ou=people",
+      })
+  void what_is_no_name_is_not_read_as_one(String text) {
+    assertThatThrownBy(() -> LdapNames.normal(text)).isInstanceOf(Connector.CannotRead.class);
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "una,ou=people,dc=skerryline,dc=example",
+        "uid,ou=people,dc=skerryline,dc=example"
+      })
+  void what_is_no_name_stands_nowhere(String text) {
+    assertThatThrownBy(() -> LdapNames.of(BASE).below(text))
         .isInstanceOf(Connector.CannotRead.class);
   }
 }

@@ -1,27 +1,10 @@
 package glenmoor.core.conditions;
 
 import dev.cel.common.CelErrorCode;
-import dev.cel.common.CelFunctionDecl;
-import dev.cel.common.CelOptions;
-import dev.cel.common.CelOverloadDecl;
-import dev.cel.common.CelValidationException;
-import dev.cel.common.types.CelType;
-import dev.cel.common.types.ListType;
-import dev.cel.common.types.MapType;
-import dev.cel.common.types.NullableType;
-import dev.cel.common.types.SimpleType;
 import dev.cel.common.values.NullValue;
-import dev.cel.compiler.CelCompiler;
-import dev.cel.compiler.CelCompilerBuilder;
-import dev.cel.compiler.CelCompilerFactory;
-import dev.cel.extensions.CelExtensions;
 import dev.cel.runtime.CelEvaluationException;
-import dev.cel.runtime.CelFunctionBinding;
-import dev.cel.runtime.CelRuntime;
-import dev.cel.runtime.CelRuntimeFactory;
 import glenmoor.core.people.FactDefinition;
 import glenmoor.core.people.FactType;
-import glenmoor.core.people.Latin;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.WorkerNumber;
 import java.time.Instant;
@@ -35,7 +18,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Supplier;
 import java.util.regex.Pattern;
@@ -55,28 +37,9 @@ import org.jspecify.annotations.Nullable;
 public final class Expressions {
   private static final DateTimeFormatter WRITTEN =
       DateTimeFormatter.ofPattern("d MMMM uuuu", Locale.ENGLISH);
-  private static final int LONGEST = 4_000;
-  private static final int MOST_ITERATIONS = 1_000;
   private static final Pattern KEY = Pattern.compile("[Kk]ey '([^']*)'");
   private static final int LONGEST_REASON = 200;
-  private static final CelOptions OPTIONS =
-      CelOptions.current().comprehensionMaxIterations(MOST_ITERATIONS).build();
-  private static final CelRuntime RUNTIME =
-      CelRuntimeFactory.standardCelRuntimeBuilder()
-          .setOptions(OPTIONS)
-          .addLibraries(CelExtensions.strings())
-          .addFunctionBindings(
-              CelFunctionBinding.from("fold_string", String.class, Latin::fold),
-              CelFunctionBinding.from("slug_string", String.class, Latin::slug),
-              CelFunctionBinding.from("initials_string", String.class, Latin::initials),
-              CelFunctionBinding.from("written_timestamp", Instant.class, Expressions::written))
-          .build();
-
-  private final CelCompiler conditions;
-  private final CelCompiler mappings;
-  private final CelCompiler letters;
-  private final CelCompiler asks;
-  private final CelCompiler holdings;
+  private final Language language;
   private final Collection<FactDefinition> facts;
   private final Supplier<Map<String, List<String>>> teams;
 
@@ -94,69 +57,7 @@ public final class Expressions {
   public Expressions(Collection<FactDefinition> facts, Supplier<Map<String, List<String>>> teams) {
     this.teams = teams;
     this.facts = List.copyOf(facts);
-    conditions = language(facts).setResultType(SimpleType.BOOL).build();
-    mappings =
-        language(facts)
-            .addVar("accounts", MapType.create(SimpleType.STRING, SimpleType.STRING))
-            .addVar("account.name", SimpleType.STRING)
-            .setResultType(SimpleType.STRING)
-            .build();
-    letters =
-        language(facts)
-            .addVar("accounts", MapType.create(SimpleType.STRING, SimpleType.STRING))
-            .addVar("manager.name", SimpleType.STRING)
-            .addVar("recipient.name", SimpleType.STRING)
-            .addVar("day", SimpleType.STRING)
-            .addVar("passcode", SimpleType.STRING)
-            .addVar("work", SimpleType.STRING)
-            .addVar("link", SimpleType.STRING)
-            .setResultType(SimpleType.STRING)
-            .build();
-    asks =
-        language(facts)
-            .addVar("ask.kind", SimpleType.STRING)
-            .addVar("ask.days", NullableType.create(SimpleType.INT))
-            .addVar("ask.risk", SimpleType.STRING)
-            .addVar("ask.conflicts", SimpleType.INT)
-            .addVar("answers", MapType.create(SimpleType.STRING, SimpleType.STRING))
-            .setResultType(SimpleType.BOOL)
-            .build();
-    holdings =
-        words()
-            .addVar("holding.application", SimpleType.STRING)
-            .addVar("holding.entitlement", SimpleType.STRING)
-            .addVar("holding.risk", SimpleType.STRING)
-            .addVar("holding.privileged", SimpleType.BOOL)
-            .addVar("holding.tags", ListType.create(SimpleType.STRING))
-            .addVar("holding.basis", ListType.create(SimpleType.STRING))
-            .addVar("holding.idle", SimpleType.BOOL)
-            .addVar("holding.conflict", SimpleType.BOOL)
-            .setResultType(SimpleType.BOOL)
-            .build();
-  }
-
-  private static CelCompilerBuilder words() {
-    return CelCompilerFactory.standardCelCompilerBuilder()
-        .setOptions(OPTIONS)
-        .addLibraries(CelExtensions.strings());
-  }
-
-  private static CelCompilerBuilder language(Collection<FactDefinition> facts) {
-    var builder =
-        words()
-            .addVar("person.worker", SimpleType.STRING)
-            .addVar("person.name", SimpleType.STRING)
-            .addVar("person.teams", ListType.create(SimpleType.STRING))
-            .addFunctionDeclarations(
-                textFunction("fold"),
-                textFunction("slug"),
-                textFunction("initials"),
-                CelFunctionDecl.newFunctionDeclaration(
-                    "written",
-                    CelOverloadDecl.newGlobalOverload(
-                        "written_timestamp", SimpleType.STRING, SimpleType.TIMESTAMP)));
-    facts.forEach(fact -> builder.addVar("person." + fact.key(), typeOf(fact.type())));
-    return builder;
+    language = Language.of(facts);
   }
 
   /** A date as people write it, such as 14 March 2027. */
@@ -165,23 +66,8 @@ public final class Expressions {
   }
 
   /** The same of a date as expressions see it: its midnight in UTC. */
-  private static String written(Instant date) {
+  static String written(Instant date) {
     return written(date.atZone(ZoneOffset.UTC).toLocalDate());
-  }
-
-  private static CelFunctionDecl textFunction(String name) {
-    return CelFunctionDecl.newFunctionDeclaration(
-        name,
-        CelOverloadDecl.newGlobalOverload(name + "_string", SimpleType.STRING, SimpleType.STRING));
-  }
-
-  private static CelType typeOf(FactType type) {
-    return switch (type) {
-      case TEXT, PERSON -> SimpleType.STRING;
-      case DATE -> NullableType.create(SimpleType.TIMESTAMP);
-      case NUMBER -> NullableType.create(SimpleType.INT);
-      case YES_NO -> SimpleType.BOOL;
-    };
   }
 
   /**
@@ -190,7 +76,7 @@ public final class Expressions {
    * @throws BadExpression if it is no such question about the facts there are
    */
   public Condition condition(String text) {
-    return new Condition(compiled(conditions, text));
+    return new Condition(language.compiled(Language.Use.CONDITION, text));
   }
 
   /**
@@ -199,7 +85,7 @@ public final class Expressions {
    * @throws BadExpression if it does not give a text from the facts there are
    */
   public Mapping mapping(String text) {
-    return new Mapping(compiled(mappings, text));
+    return new Mapping(language.compiled(Language.Use.MAPPING, text));
   }
 
   /**
@@ -209,7 +95,7 @@ public final class Expressions {
    * @throws BadExpression if it does not give a text from what there is
    */
   public LetterText letterText(String text) {
-    return new LetterText(compiled(letters, text));
+    return new LetterText(language.compiled(Language.Use.LETTER, text));
   }
 
   /**
@@ -218,7 +104,7 @@ public final class Expressions {
    * @throws BadExpression if it is no such question
    */
   public AskCondition askCondition(String text) {
-    return new AskCondition(compiled(asks, text));
+    return new AskCondition(language.compiled(Language.Use.ASK, text));
   }
 
   /**
@@ -227,68 +113,7 @@ public final class Expressions {
    * @throws BadExpression if it is no such question
    */
   public HoldingCondition holdingCondition(String text) {
-    return new HoldingCondition(compiled(holdings, text));
-  }
-
-  private Compiled compiled(CelCompiler compiler, String text) {
-    if (text.length() > LONGEST) {
-      throw new BadExpression(
-          "it has %,d characters; it may have %,d".formatted(text.length(), LONGEST), LONGEST);
-    }
-    try {
-      var parsed = compiler.parse(text).getAst();
-      var facts = ExpressionNames.facts(parsed);
-      factsExist(facts);
-      return new Compiled(
-          text,
-          RUNTIME.createProgram(compiler.check(parsed).getAst()),
-          facts.stream().map(ExpressionNames.Named::name).distinct().toList(),
-          ExpressionNames.accounts(parsed));
-    } catch (CelValidationException invalid) {
-      var first = invalid.getErrors().getFirst();
-      throw new BadExpression(
-          ExpressionErrors.inWords(first.getMessage(), known()),
-          first.getSourceLocation().getColumn() + 1);
-    } catch (CelEvaluationException refused) {
-      throw new BadExpression(String.valueOf(refused.getMessage()), 0);
-    }
-  }
-
-  /**
-   * An expression ready to be evaluated.
-   *
-   * @param facts the keys of the facts it names, in the order it names them
-   * @param accounts the applications whose account names it uses
-   */
-  record Compiled(
-      String text, CelRuntime.Program program, List<String> facts, List<String> accounts) {
-    /** CEL has no overload for an absent number or date: that is no mistake in the expression. */
-    boolean comparesWithNothing(CelEvaluationException failed, Map<String, Object> view) {
-      return failed.getErrorCode() == CelErrorCode.OVERLOAD_NOT_FOUND
-          && facts.stream().anyMatch(fact -> view.get("person." + fact) == NullValue.NULL_VALUE);
-    }
-  }
-
-  private Set<String> known() {
-    var known = new TreeSet<>(List.of("worker", "name", "teams"));
-    facts.forEach(fact -> known.add(fact.key()));
-    return known;
-  }
-
-  /** The compiler would only say that it does not know “person”: this names the fact. */
-  private void factsExist(List<ExpressionNames.Named> named) {
-    var known = known();
-    for (var fact : named) {
-      if (!known.contains(fact.name())) {
-        throw new BadExpression(
-            "there is no fact %s%s; the facts are %s"
-                .formatted(
-                    fact.name(),
-                    ExpressionErrors.nearest(fact.name(), known),
-                    String.join(", ", known)),
-            fact.column());
-      }
-    }
+    return new HoldingCondition(language.compiled(Language.Use.HOLDING, text));
   }
 
   /** The values that conditions and mappings see of a person. */
@@ -359,11 +184,11 @@ public final class Expressions {
 
     private static final int MOST_KNOWN = 4_096;
 
-    private final Compiled compiled;
+    private final Language.Compiled compiled;
     private final @Nullable List<String> variables;
     private final Map<List<Object>, Boolean> known = new ConcurrentHashMap<>();
 
-    private Condition(Compiled compiled) {
+    private Condition(Language.Compiled compiled) {
       this.compiled = compiled;
       variables =
           compiled.facts().stream().anyMatch(OF_ONE::contains)
@@ -430,9 +255,9 @@ public final class Expressions {
    * ask.conflicts} and {@code answers}.
    */
   public static final class AskCondition {
-    private final Compiled compiled;
+    private final Language.Compiled compiled;
 
-    private AskCondition(Compiled compiled) {
+    private AskCondition(Language.Compiled compiled) {
       this.compiled = compiled;
     }
 
@@ -466,9 +291,9 @@ public final class Expressions {
 
   /** A text made from a person's facts, ready to be made; equal to another of the same text. */
   public static final class Mapping {
-    private final Compiled compiled;
+    private final Language.Compiled compiled;
 
-    private Mapping(Compiled compiled) {
+    private Mapping(Language.Compiled compiled) {
       this.compiled = compiled;
     }
 
@@ -517,9 +342,9 @@ public final class Expressions {
 
   /** A part of a letter, ready to be made. */
   public static final class LetterText {
-    private final Compiled compiled;
+    private final Language.Compiled compiled;
 
-    private LetterText(Compiled compiled) {
+    private LetterText(Language.Compiled compiled) {
       this.compiled = compiled;
     }
 

@@ -41,9 +41,9 @@ public final class HoldingCondition {
     }
   }
 
-  private final Expressions.Compiled compiled;
+  private final Language.Compiled compiled;
 
-  HoldingCondition(Expressions.Compiled compiled) {
+  HoldingCondition(Language.Compiled compiled) {
     this.compiled = compiled;
   }
 

@@ -1,6 +1,7 @@
 package glenmoor.core.definitions;
 
 import java.util.Comparator;
+import java.util.List;
 
 /** One document of a definition file: what it defines, its key, and all it says. */
 public record Definition(DefinitionKind<?> kind, String key, Tree.Fields body) {
@@ -11,13 +12,10 @@ public record Definition(DefinitionKind<?> kind, String key, Tree.Fields body) {
    * @param kind its word
    */
   public record Name(String kind, String key) implements Comparable<Name> {
+    private static final List<String> KINDS =
+        DefinitionKinds.all().stream().map(DefinitionKind::word).toList();
     private static final Comparator<Name> ORDER =
-        Comparator.comparingInt((Name name) ->
-                DefinitionKinds.all().stream()
-                    .map(DefinitionKind::word)
-                    .toList()
-                    .indexOf(name.kind))
-            .thenComparing(Name::key);
+        Comparator.comparingInt((Name name) -> KINDS.indexOf(name.kind)).thenComparing(Name::key);
 
     @Override
     public int compareTo(Name other) {

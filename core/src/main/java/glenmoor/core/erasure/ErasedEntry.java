@@ -2,13 +2,12 @@ package glenmoor.core.erasure;
 
 import glenmoor.core.lifecycle.EventKind;
 import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * What stays of an entry of the ledger about somebody who was erased: that it happened, when, by
@@ -83,12 +82,8 @@ public final class ErasedEntry {
    * that does not stand there in full any more.
    */
   public static byte[] leaf(String entry) {
-    try {
-      var digest = MessageDigest.getInstance("SHA-256");
-      digest.update((byte) 0);
-      return digest.digest(entry.getBytes(StandardCharsets.UTF_8));
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
-    }
+    var digest = DigestUtils.getSha256Digest();
+    digest.update((byte) 0);
+    return digest.digest(entry.getBytes(StandardCharsets.UTF_8));
   }
 }

@@ -12,15 +12,13 @@ import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.ItemMapper.ItemRow;
 import glenmoor.store.campaigns.RoundMapper;
 import jakarta.inject.Named;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.HexFormat;
 import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
+import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * What a sign-off does, whoever or whatever brings it about. The decisions are hashed (SHA-256 over
@@ -135,7 +133,7 @@ public final class SigningOff {
   }
 
   private Summed summed(Review review, String state) {
-    var digest = sha256();
+    var digest = DigestUtils.getSha256Digest();
     var kept = 0;
     var revoked = 0;
     var after = 0L;
@@ -164,7 +162,7 @@ public final class SigningOff {
    */
   static byte[] digestOf(ItemRow item) {
     return item.signedLine() == null
-        ? sha256().digest(line(item).getBytes(StandardCharsets.UTF_8))
+        ? DigestUtils.sha256(line(item))
         : HexFormat.of().parseHex(item.signedLine());
   }
 
@@ -180,13 +178,5 @@ public final class SigningOff {
     said.put("at", String.valueOf(item.decidedAt()));
     said.put("reason", item.reason());
     return CanonicalJson.write(said) + "\n";
-  }
-
-  private static MessageDigest sha256() {
-    try {
-      return MessageDigest.getInstance("SHA-256");
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
-    }
   }
 }

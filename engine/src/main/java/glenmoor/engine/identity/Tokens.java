@@ -11,9 +11,6 @@ import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.identity.SignInMapper;
 import jakarta.inject.Named;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
@@ -24,6 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * Tokens by which programs stand for whoever made them; of each only a hash is kept. A token may
@@ -58,7 +56,7 @@ public final class Tokens {
 
   /** The actor whose token this is, unless it or their sign-in is over. */
   public Optional<Actor> actor(String token) {
-    return Optional.ofNullable(rows.byToken(hash(token), Instant.now()))
+    return Optional.ofNullable(rows.byToken(DigestUtils.sha256(token), Instant.now()))
         .flatMap(row ->
             signIns
                 .named(row.login())
@@ -116,7 +114,7 @@ public final class Tokens {
             .collect(Collectors.joining(","));
     var login = owner.actor().login();
     transactions.run(() -> {
-      rows.addToken(hash(token), login, wanted.note(), words, now, expires);
+      rows.addToken(DigestUtils.sha256(token), login, wanted.note(), words, now, expires);
       ledger.append(
           entry(login, "token-made", login, Map.of("note", wanted.note(), "permissions", words)));
     });
@@ -166,13 +164,5 @@ public final class Tokens {
 
   private LedgerEntry entry(String login, String what, String by, Map<String, Object> after) {
     return new LedgerEntry(clock.instant(), by, "", "login:" + login, what, Map.of(), after);
-  }
-
-  private static byte[] hash(String token) {
-    try {
-      return MessageDigest.getInstance("SHA-256").digest(token.getBytes(StandardCharsets.UTF_8));
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
-    }
   }
 }

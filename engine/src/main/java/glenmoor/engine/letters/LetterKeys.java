@@ -1,11 +1,9 @@
 package glenmoor.engine.letters;
 
 import jakarta.inject.Named;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
 import java.util.Base64;
+import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * Keys that lead somebody from a letter to one thing they may do without signing in: 192 random
@@ -29,10 +27,6 @@ public final class LetterKeys {
 
   /** What is kept of one. */
   public static byte[] hash(String key) {
-    try {
-      return MessageDigest.getInstance("SHA-256").digest(key.getBytes(StandardCharsets.UTF_8));
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
-    }
+    return DigestUtils.sha256(key);
   }
 }

@@ -1,9 +1,14 @@
 package glenmoor.engine.lifecycle;
 
+import glenmoor.connect.lifecycle.ScimFilter;
+import glenmoor.connect.lifecycle.ScimGroup;
 import glenmoor.connect.lifecycle.ScimPerson;
+import glenmoor.connect.lifecycle.ScimSchemas;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.lifecycle.Source;
+import glenmoor.core.people.Team;
+import glenmoor.core.people.TeamKind;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
@@ -15,12 +20,14 @@ import glenmoor.store.lifecycle.PushedPersonMapper.PushedRow;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Objects;
 import java.util.UUID;
 import java.util.function.Supplier;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.dao.DuplicateKeyException;
@@ -32,10 +39,9 @@ import org.springframework.dao.DuplicateKeyException;
  */
 @Named
 public final class PushService {
-  private static final int PAGE = 500;
-
   public static final String USER = ScimPerson.USER;
   public static final String ENTERPRISE = ScimPerson.ENTERPRISE;
+  public static final String GROUP = ScimGroup.GROUP;
 
   /** What was sent cannot be used; the type is one of RFC 7644's, section 3.12. */
   public static final class Unusable extends RuntimeException {
@@ -78,6 +84,10 @@ public final class PushService {
           ScimPerson.read(row.resource()));
     }
 
+    boolean isWanted(ScimFilter filter) {
+      return person.isWanted(filter, id, version, created, modified);
+    }
+
     /**
      * JSON, as the client reads it.
      *
@@ -92,6 +102,7 @@ public final class PushService {
   public record Page(List<Pushed> items, int total) {}
 
   private final PushedPersonMapper pushed;
+  private final PushedList list;
   private final OneRow rows;
   private final Catalogues catalogues;
   private final Transactions transactions;
@@ -104,6 +115,7 @@ public final class PushService {
       Transactions transactions,
       Clock clock) {
     this.pushed = pushed;
+    list = new PushedList(pushed);
     this.rows = rows;
     this.catalogues = catalogues;
     this.transactions = transactions;
@@ -116,6 +128,15 @@ public final class PushService {
     } catch (ScimPerson.Unusable unusable) {
       throw new Unusable(unusable);
     }
+  }
+
+  /**
+   * JSON of the schemas of what a client may read and push, by their URNs.
+   *
+   * @param base where the door is, without a slash at its end
+   */
+  public static Map<String, String> schemas(String base) {
+    return ScimSchemas.shown(base);
   }
 
   private Source source(Actor actor) {
@@ -131,6 +152,8 @@ public final class PushService {
   }
 
   /**
+   * One of the client's people.
+   *
    * @throws Refused if there is no such person of this client's
    */
   public Pushed get(String id, Actor actor) {
@@ -150,7 +173,8 @@ public final class PushService {
    *
    * @param filter null for all
    * @param start the number of the first one, from 1
-   * @param sortBy id, userName, externalId or meta.lastModified; null for id
+   * @param sortBy the path of an attribute; null for the order of the identities
+   * @throws Unusable if it is no filter, or no path
    */
   public Page list(
       @Nullable String filter,
@@ -160,52 +184,74 @@ public final class PushService {
       int count,
       Actor actor) {
     var source = source(actor);
-    var found = new ArrayList<Pushed>();
-    each(source, filter == null ? null : said(() -> ScimPerson.Wanted.of(filter)), found);
-    if (sortBy != null) {
-      var order = order(sortBy);
-      found.sort(descending ? order.reversed() : order);
-    }
-    var from = Math.min(start - 1, found.size());
-    return new Page(
-        List.copyOf(found.subList(from, Math.min(found.size(), from + count))), found.size());
+    return said(() ->
+        list.page(
+            source.key(),
+            filter == null ? null : ScimFilter.of(filter),
+            sortBy,
+            descending,
+            new PushedList.Window(start - 1, count)));
   }
 
-  private static Comparator<Pushed> order(String sortBy) {
-    return switch (sortBy.toLowerCase(Locale.ROOT)) {
-      case "id" -> Comparator.comparing(Pushed::id);
-      case "username" -> Comparator.comparing(each -> key(each.person().userName()));
-      case "externalid" -> Comparator.comparing(each -> each.person().externalId());
-      case "meta.lastmodified" -> Comparator.comparing(Pushed::modified);
-      default -> Comparator.comparing(each -> each.person().text(sortBy));
-    };
+  /**
+   * The groups that the client may know of: teams in which people of its own are, with those.
+   *
+   * @param filter null for all
+   * @param base where the door is, without a slash at its end
+   * @return JSON of each
+   * @throws Unusable if it is no filter
+   */
+  public List<String> groups(@Nullable String filter, String base, Actor actor) {
+    var source = source(actor);
+    return said(() -> {
+      var wanted = filter == null ? null : ScimFilter.of(filter);
+      return groups(source)
+          .filter(each -> wanted == null || each.isWanted(wanted))
+          .map(each -> each.shown(base))
+          .toList();
+    });
   }
 
-  private void each(Source source, ScimPerson.@Nullable Wanted filter, List<Pushed> found) {
-    if (filter != null) {
-      var name = filter.exactly("userName");
-      var external = filter.exactly("externalId");
-      if (name.isPresent() || external.isPresent()) {
-        var rows =
-            name.isPresent()
-                ? Stream.ofNullable(pushed.byUserKey(source.key(), key(name.get()))).toList()
-                : pushed.byExternalId(source.key(), external.orElseThrow());
-        rows.forEach(row -> found.add(Pushed.of(row)));
-        return;
-      }
-    }
-    var after = "";
-    List<PushedRow> page;
-    do {
-      page = pushed.after(source.key(), after, PAGE);
-      for (var row : page) {
-        var one = Pushed.of(row);
-        if (filter == null || said(() -> one.person().isWanted(filter, row.id()))) {
-          found.add(one);
-        }
-      }
-      after = page.isEmpty() ? after : page.getLast().id();
-    } while (page.size() == PAGE);
+  /**
+   * JSON of one of them.
+   *
+   * @param base where the door is, without a slash at its end
+   * @throws Refused if there is no such group that the client may know of
+   */
+  public String group(String id, String base, Actor actor) {
+    return groups(source(actor))
+        .filter(each -> each.id().equals(id))
+        .findFirst()
+        .map(each -> each.shown(base))
+        .orElseThrow(() -> Refused.notThere("There is no Group %s.".formatted(id)));
+  }
+
+  private Stream<ScimGroup> groups(Source source) {
+    var teams = catalogues.current().defined().all(TeamKind.class).values();
+    var keys =
+        teams.stream()
+            .flatMap(team -> team.members().stream())
+            .map(WorkerNumber::key)
+            .collect(Collectors.toSet());
+    var own =
+        keys.isEmpty()
+            ? Map.<String, ScimGroup.Member>of()
+            : pushed.byWorkerKeys(source.key(), keys).stream()
+                .collect(
+                    Collectors.toMap(
+                        PushedRow::workerKey,
+                        row -> new ScimGroup.Member(row.id(), row.userName())));
+    return teams.stream()
+        .sorted(Comparator.comparing(Team::key))
+        .map(team ->
+            new ScimGroup(
+                team.key(),
+                team.name(),
+                team.members().stream()
+                    .map(member -> own.get(WorkerNumber.key(member)))
+                    .filter(Objects::nonNull)
+                    .toList()))
+        .filter(group -> !group.members().isEmpty());
   }
 
   /**
@@ -246,7 +292,7 @@ public final class PushService {
     return Pushed.of(row);
   }
 
-  private static String key(String userName) {
+  static String key(String userName) {
     return userName.toLowerCase(Locale.ROOT);
   }
 

@@ -14,10 +14,10 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
-import java.security.MessageDigest;
 import java.security.SecureRandom;
 import java.util.Base64;
 import java.util.List;
+import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * Seals what must not be read in the database: AES-256-GCM (NIST SP 800-38D), a fresh nonce each,
@@ -96,8 +96,7 @@ public final class Secrets {
 
   /** A key's number is the same on every service: it is made of the key. */
   private static int id(byte[] key) throws GeneralSecurityException {
-    var digest = MessageDigest.getInstance("SHA-256").digest(key);
-    return ByteBuffer.wrap(digest).getInt();
+    return ByteBuffer.wrap(DigestUtils.sha256(key)).getInt();
   }
 
   /** Reads keys, a line each of 32 bytes in base64, from a file. */

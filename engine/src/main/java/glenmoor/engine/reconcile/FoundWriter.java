@@ -5,37 +5,27 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.reconcile.Expectations;
 import glenmoor.core.reconcile.FoundRight;
-import glenmoor.core.usage.Used;
 import glenmoor.engine.jobs.WorkProgress;
-import glenmoor.engine.time.Clock;
-import glenmoor.engine.time.Transactions;
-import glenmoor.store.Bulk;
 import glenmoor.store.Parts;
 import glenmoor.store.reconcile.FoundMapper;
 import glenmoor.store.time.SqlTime;
 import glenmoor.store.usage.UsageMapper;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
-import tools.jackson.databind.json.JsonMapper;
+import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * Keeps what an application lists, batch by batch, while it is read: what is not as it should be,
  * and what is nobody's. What agrees is counted, and what it tells of its use is kept.
  */
 final class FoundWriter {
-  private static final JsonMapper JSON = JsonMapper.shared();
   private static final int BATCH = 20_000;
-  private static final int DIGEST_BYTES = 16;
+  private static final int DIGEST_DIGITS = 32;
   private static final int LONGEST_NAME = 400;
   private static final int LONGEST_WORKER = 64;
   private static final int LONGEST_TECHNICAL_NAME = 200;
@@ -46,11 +36,7 @@ final class FoundWriter {
   private final long reconcile;
   private final String application;
   private final Expectations expectations;
-  private final FoundMapper mapper;
-  private final UsageMapper usage;
-  private final Bulk bulk;
-  private final Transactions transactions;
-  private final Clock clock;
+  private final FoundBatches batches;
   private final WorkProgress progress;
   private final Map<Right, String> entitlements = new HashMap<>();
   private final Map<Right, Integer> unknown =
@@ -66,20 +52,12 @@ final class FoundWriter {
       String application,
       Collection<Entitlement> defined,
       Expectations expectations,
-      FoundMapper mapper,
-      UsageMapper usage,
-      Bulk bulk,
-      Transactions transactions,
-      Clock clock,
+      FoundBatches batches,
       WorkProgress progress) {
     this.reconcile = reconcile;
     this.application = application;
     this.expectations = expectations;
-    this.mapper = mapper;
-    this.usage = usage;
-    this.bulk = bulk;
-    this.transactions = transactions;
-    this.clock = clock;
+    this.batches = batches;
     this.progress = progress;
     defined.forEach(
         each -> entitlements.put(new Right(each.kind(), each.technicalName()), each.key()));
@@ -167,12 +145,7 @@ final class FoundWriter {
           asExpected.add(
               new FoundMapper.AsExpected(
                   id, accounts + asExpected.size() + 1, String.valueOf(number))));
-      Parts.each(
-          asExpected,
-          BATCH,
-          part ->
-              transactions.run(
-                  () -> mapper.keepAsExpected(reconcile, JSON.writeValueAsString(part))));
+      Parts.each(asExpected, BATCH, part -> batches.keepAsExpected(reconcile, part));
       expectations.keptRights((number, entitlement) -> {
         held.add(new FoundMapper.Held(reconcile, String.valueOf(number), entitlement));
         if (held.size() == BATCH) {
@@ -184,14 +157,7 @@ final class FoundWriter {
   }
 
   private void keep() {
-    transactions.run(() -> {
-      bulk.insert("found_account", lines);
-      bulk.insert("found_holding", held);
-      if (!uses.isEmpty()) {
-        var now = clock.instant();
-        usage.keepListed(JSON.writeValueAsString(uses), now, now.plus(Used.AHEAD));
-      }
-    });
+    batches.keep(lines, held, uses);
     lines.clear();
     held.clear();
     uses.clear();
@@ -204,13 +170,7 @@ final class FoundWriter {
 
   /** What an application calls an account may be long: a digest of it is compared. */
   static String digest(String text) {
-    try {
-      var bytes =
-          MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8));
-      return HexFormat.of().formatHex(Arrays.copyOf(bytes, DIGEST_BYTES));
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
-    }
+    return DigestUtils.sha256Hex(text).substring(0, DIGEST_DIGITS);
   }
 
   private static String cut(String text, int longest) {

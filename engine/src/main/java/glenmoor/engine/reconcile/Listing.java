@@ -6,7 +6,6 @@ import java.util.List;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.CompletionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
@@ -56,7 +55,10 @@ final class Listing implements AutoCloseable {
   private final CompletableFuture<Void> reading;
   private volatile boolean closed;
 
-  /** Begins to read; what {@code read} throws is thrown by {@link #each}. */
+  /**
+   * Begins to read; what {@code read} throws is the cause of the {@code CompletionException} that
+   * {@link #each} throws.
+   */
   Listing(Consumer<Reader> read) {
     reading = CompletableFuture.runAsync(() -> handOver(read), thread);
   }
@@ -117,8 +119,6 @@ final class Listing implements AutoCloseable {
     } catch (InterruptedException stopped) {
       Thread.currentThread().interrupt();
       throw new IllegalStateException("Comparing was stopped", stopped);
-    } catch (CompletionException failed) {
-      throw failed.getCause() instanceof RuntimeException why ? why : failed;
     }
   }
 

@@ -84,7 +84,7 @@ public final class Reconciles implements RecurringJob.Owner {
   private final Jobs jobs;
   private final Schedules schedules;
   private final Transactions transactions;
-  private final Bulk bulk;
+  private final FoundBatches batches;
   private final Ledger ledger;
   private final Ids ids;
   private final Clock clock;
@@ -117,10 +117,10 @@ public final class Reconciles implements RecurringJob.Owner {
     this.jobs = jobs;
     this.schedules = schedules;
     this.transactions = transactions;
-    this.bulk = bulk;
     this.ledger = ledger;
     this.ids = ids;
     this.clock = clock;
+    batches = new FoundBatches(mapper, usage, bulk, transactions, clock);
     finder = new DriftFinder(mapper, drifts, operations, accounts, transactions, ids, clock);
     jobs.doneBy(reconciling);
   }
@@ -372,17 +372,7 @@ public final class Reconciles implements RecurringJob.Owner {
               .filter(each -> each.application().equals(application.key()))
               .toList();
       var writer =
-          new FoundWriter(
-              run.id(),
-              application.key(),
-              defined,
-              expectations,
-              mapper,
-              usage,
-              bulk,
-              transactions,
-              clock,
-              progress);
+          new FoundWriter(run.id(), application.key(), defined, expectations, batches, progress);
       var withRights = application.can(Ability.LIST_MEMBERSHIPS);
       try (var listing =
               new Listing(reader ->

@@ -12,7 +12,6 @@ import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Judgement;
 import glenmoor.core.campaigns.Suggestion;
 import glenmoor.core.reconcile.DriftSearch;
-import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.access.Revoking;
@@ -29,28 +28,17 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** What becomes of what was decided, and what is done with what was not. */
-class CampaignEndsTest extends EngineTest {
+class CampaignEndsTest extends CampaignTest {
   private static final Decision KEEP = new Decision(Judgement.KEEP, "");
   private static final Decision REVOKE = new Decision(Judgement.REVOKE, "not needed");
   private static final String CAL = "W-3,Cal,Ness,Shipyard,Westholm,W-2,2021-01-01,,,";
   private static final Actor CALS = new Actor("cal", "Cal", "W-3", List.of());
-
-  private CampaignService campaigns;
-  private CampaignViews views;
-  private ReviewService reviews;
-  private ReviewViews mine;
-  private RoundsFollowed followed;
 
   @BeforeEach
   void una_leads_bo_and_bo_leads_cal() {
     environment.define(TestEnvironment.skerryLine(), true);
     environment.load(TestEnvironment.UNA, TestEnvironment.BO, CAL);
     environment.sent();
-    campaigns = environment.get(CampaignService.class);
-    views = environment.get(CampaignViews.class);
-    reviews = environment.get(ReviewService.class);
-    mine = environment.get(ReviewViews.class);
-    followed = environment.get(RoundsFollowed.class);
   }
 
   private long launched(String definition) {
@@ -75,14 +63,6 @@ class CampaignEndsTest extends EngineTest {
   private void decide(Actor actor, Decision decision, long... items) {
     for (var item : items) {
       reviews.decide(mine.item(item, actor).item().review(), List.of(item), decision, null, actor);
-    }
-  }
-
-  private void follow() {
-    for (var turn = 0; turn < 3; turn++) {
-      environment.agenda.sweep();
-      environment.sent();
-      followed.carryOut();
     }
   }
 

@@ -7,7 +7,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Judgement;
-import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.campaigns.ReviewService.Decision;
@@ -17,7 +16,7 @@ import org.junit.jupiter.api.Test;
 import tools.jackson.databind.json.JsonMapper;
 
 /** A round from its rehearsal to its end. */
-class CampaignsTest extends EngineTest {
+class CampaignsTest extends CampaignTest {
   private static final String ALL_ACCESS =
       """
       campaign: all-access
@@ -31,23 +30,12 @@ class CampaignsTest extends EngineTest {
   private static final Decision KEEP = new Decision(Judgement.KEEP, "");
   private static final Decision REVOKE = new Decision(Judgement.REVOKE, "not needed");
 
-  private CampaignService campaigns;
-  private CampaignViews views;
-  private ReviewService reviews;
-  private ReviewViews mine;
-  private RoundsFollowed followed;
-
   @BeforeEach
   void una_manages_bo() {
     environment.define(TestEnvironment.skerryLine(), true);
     environment.define(ALL_ACCESS, false);
     environment.load(TestEnvironment.UNA, TestEnvironment.BO);
     environment.sent();
-    campaigns = environment.get(CampaignService.class);
-    views = environment.get(CampaignViews.class);
-    reviews = environment.get(ReviewService.class);
-    mine = environment.get(ReviewViews.class);
-    followed = environment.get(RoundsFollowed.class);
   }
 
   private long launched(String key) {
@@ -64,15 +52,6 @@ class CampaignsTest extends EngineTest {
   private List<ItemViews.ItemShown> items(long review, Actor actor) {
     var search = ItemSearch.of(review, 0, null, null, 0, 100);
     return mine.items(review, search, actor);
-  }
-
-  private void follow() {
-    environment.agenda.sweep();
-    environment.sent();
-    followed.carryOut();
-    environment.agenda.sweep();
-    environment.sent();
-    followed.carryOut();
   }
 
   @Test

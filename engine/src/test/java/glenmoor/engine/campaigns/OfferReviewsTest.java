@@ -9,7 +9,6 @@ import glenmoor.core.authorization.Duty;
 import glenmoor.core.authorization.Scope;
 import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Judgement;
-import glenmoor.engine.EngineTest;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.campaigns.ReviewService.Decision;
 import glenmoor.engine.requests.DirectGrants;
@@ -20,7 +19,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** What an offer gave is looked through in the rhythm that the offer names. */
-class OfferReviewsTest extends EngineTest {
+class OfferReviewsTest extends CampaignTest {
   private static final String OFFERS =
       """
       portfolio: deck
@@ -57,11 +56,6 @@ class OfferReviewsTest extends EngineTest {
       new Assignment(Duty.STEWARD, Scope.portfolio("deck"), null, null);
   private static final Actor STEWARD = new Actor("steward", "Steward", "W-1", List.of(OF_THE_DECK));
 
-  private RoundsFollowed followed;
-  private CampaignViews views;
-  private ReviewViews mine;
-  private ReviewService reviews;
-
   @BeforeEach
   void two_have_it_by_different_offers() {
     environment.define(
@@ -81,24 +75,11 @@ class OfferReviewsTest extends EngineTest {
     direct.give(giving("lookout-at-night", "W-3"), STEWARD);
     environment.agenda.sweep();
     environment.sent();
-    followed = environment.get(RoundsFollowed.class);
-    views = environment.get(CampaignViews.class);
-    mine = environment.get(ReviewViews.class);
-    reviews = environment.get(ReviewService.class);
     followed.carryOut();
   }
 
   private Giving giving(String offer, String worker) {
     return new Giving(offer, worker, null, null, Map.of(), "they stand lookout");
-  }
-
-  private void follow() {
-    environment.agenda.sweep();
-    environment.sent();
-    followed.carryOut();
-    environment.agenda.sweep();
-    environment.sent();
-    followed.carryOut();
   }
 
   @Test

@@ -9,10 +9,8 @@ import glenmoor.core.erasure.ErasedEntry;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.letters.Sending;
 import glenmoor.engine.lifecycle.CutOffService;
 import glenmoor.engine.playbooks.AskService;
-import glenmoor.engine.playbooks.Playing;
 import glenmoor.engine.playbooks.RunViews;
 import glenmoor.store.erasure.PersonalText;
 import java.util.ArrayList;
@@ -73,18 +71,9 @@ class ErasingTest extends EngineTest {
     environment.define(PLAYBOOKS, false);
   }
 
-  private void play() {
-    for (var i = 0; i < 4; i++) {
-      environment.agenda.sweep();
-      environment.settled();
-      environment.get(Playing.class).carryOut();
-      environment.get(Sending.class).carryOut();
-    }
-  }
-
   private void at(String moment) {
     environment.at(moment);
-    play();
+    environment.played();
   }
 
   /** Zoë begins, signs in, says something, leaves, and it is answered that her account may go. */
@@ -98,7 +87,7 @@ class ErasingTest extends EngineTest {
     var ask = environment.get(AskService.class);
     var asked = ask.open(false, Long.MAX_VALUE, 10, UNA).getFirst();
     ask.answer(asked.id(), true, "Zoë Voeberg needs nothing", UNA);
-    play();
+    environment.played();
     at("2027-03-14T09:00:00Z");
   }
 
@@ -264,7 +253,7 @@ class ErasingTest extends EngineTest {
     at("2027-03-11T09:00:00Z");
     var ask = environment.get(AskService.class);
     ask.answer(ask.open(false, Long.MAX_VALUE, 10, UNA).getFirst().id(), true, "", UNA);
-    play();
+    environment.played();
     at("2027-03-20T09:00:00Z");
     assertThat(run().path()).isEqualTo("stopped");
     assertThat(run().what()).contains("they still have an account in chartshare: delete it first");
@@ -276,7 +265,7 @@ class ErasingTest extends EngineTest {
     zoeCameAndWent();
     isErased();
     load(new String[0], "W-3,Zoë,Voeberg,Shipyard,Westholm,W-1,2027-03-02,2027-03-10,,");
-    play();
+    environment.played();
     assertThat(places("voeberg")).doesNotContainKeys("person.facts", "event.changes");
     environment.load(TestEnvironment.UNA, TestEnvironment.BO);
     assertThat(environment.happened("person:W-3"))
@@ -295,13 +284,13 @@ class ErasingTest extends EngineTest {
     load(new String[0], ZOE_STAYS);
     at("2027-03-03T09:00:00Z");
     environment.get(CutOffService.class).cutOff("W-3", "by mistake", ISA);
-    play();
+    environment.played();
     var ask = environment.get(AskService.class);
     ask.answer(ask.open(false, Long.MAX_VALUE, 10, UNA).getFirst().id(), true, "", UNA);
     at("2027-03-12T09:00:00Z");
     assertThat(run().what()).contains("their source still says that they are here");
     environment.get(CutOffService.class).bringBack("W-3", "it was a mistake", ISA);
-    play();
+    environment.played();
     assertThat(environment.user("W-3").path("active").asBoolean()).isTrue();
     assertThat(environment.user("W-3").path("displayName").asString()).isEqualTo("Zoë Voeberg");
   }

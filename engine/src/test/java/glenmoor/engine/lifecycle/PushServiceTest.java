@@ -9,7 +9,9 @@ import glenmoor.core.authorization.Duty;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
+import java.time.Duration;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -191,6 +193,97 @@ class PushServiceTest extends EngineTest {
         .isEqualTo(1);
     assertThatThrownBy(() -> push.list("userName eq", null, false, 1, 5, CLIENT))
         .isInstanceOf(PushService.Unusable.class);
+  }
+
+  private void aMinuteLater() {
+    environment.clock.moveTo(environment.clock.instant().plus(Duration.ofMinutes(1)));
+  }
+
+  private List<String> names(PushService.Page page) {
+    return page.items().stream().map(each -> each.person().userName().substring(0, 3)).toList();
+  }
+
+  @Test
+  void every_page_of_every_order_is_given_with_the_total_of_all() {
+    for (var number : List.of("P-3", "P-1", "P-4", "P-2")) {
+      aMinuteLater();
+      var title =
+          number.equals("P-3") ? ", \"active\": true" : ", \"title\": \"hand " + number + "\"";
+      push.create(user(number, "G" + number, "Deck", title), CLIENT);
+    }
+    push.delete(push.create(user("P-5", "Gone", "Deck", ""), CLIENT).id(), null, CLIENT);
+    assertThat(names(push.list(null, "userName", false, 3, 2, CLIENT)))
+        .containsExactly("P-3", "P-4");
+    assertThat(names(push.list(null, "meta.lastModified", true, 1, 3, CLIENT)))
+        .containsExactly("P-2", "P-4", "P-1");
+    assertThat(names(push.list(null, "title", false, 1, 9, CLIENT)))
+        .as("who has none comes last")
+        .containsExactly("P-1", "P-2", "P-4", "P-3");
+    assertThat(names(push.list(null, "title", true, 1, 2, CLIENT))).containsExactly("P-3", "P-4");
+    var beyond = push.list(null, "userName", false, 9, 5, CLIENT);
+    assertThat(beyond.items()).isEmpty();
+    assertThat(beyond.total()).isEqualTo(4);
+    var counted = push.list("title sw \"hand\"", "userName", true, 2, 0, CLIENT);
+    assertThat(counted.items()).isEmpty();
+    assertThat(counted.total()).isEqualTo(3);
+    assertThat(push.list(null, null, false, 1, 9, CLIENT).items())
+        .extracting(PushService.Pushed::id)
+        .isSorted();
+    assertThatThrownBy(() -> push.list(null, "name[", false, 1, 5, CLIENT))
+        .isInstanceOf(PushService.Unusable.class)
+        .hasMessageContaining("no path");
+    assertThatThrownBy(() -> push.list("active gt true", null, false, 1, 5, CLIENT))
+        .isInstanceOf(PushService.Unusable.class);
+  }
+
+  @Test
+  void a_filter_looks_at_what_the_client_reads_when_it_was_changed_as_well() {
+    var one = push.create(user("P-1", "Ola", "Deck", ""), CLIENT);
+    var since = environment.clock.instant().toString();
+    aMinuteLater();
+    push.create(user("P-2", "Bo", "Deck", ""), CLIENT);
+    var changed = "meta.lastModified gt \"" + since + "\"";
+    assertThat(names(push.list(changed, null, false, 1, 9, CLIENT))).containsExactly("P-2");
+    aMinuteLater();
+    push.replace(one.id(), user("P-1", "Olaf", "Deck", ""), null, CLIENT);
+    assertThat(names(push.list(changed, "userName", false, 1, 9, CLIENT)))
+        .containsExactly("P-1", "P-2");
+    assertThat(names(push.list("id eq \"" + one.id() + "\"", null, false, 1, 9, CLIENT)))
+        .containsExactly("P-1");
+  }
+
+  private List<String> groups(@Nullable String filter) {
+    return push.groups(filter, "http://here", CLIENT);
+  }
+
+  @Test
+  void groups_are_the_teams_in_which_its_own_people_are() {
+    var one = push.create(user("P-1", "Ola", "Deck", ""), CLIENT);
+    environment.loadFrom("people-office", TestEnvironment.HEADING + TestEnvironment.UNA);
+    assertThat(groups(null)).isEmpty();
+    environment.define(
+        """
+        team: lookouts
+        name: Lookouts
+        members: [W-1, p-1, P-77]
+        ---
+        team: cooks
+        members: [W-1]
+        """,
+        false);
+    assertThat(groups(null))
+        .as("of the cooks it may not know")
+        .singleElement()
+        .asString()
+        .contains("http://here/Users/" + one.id(), "\"displayName\":\"Lookouts\"")
+        .doesNotContain("W-1", "P-77");
+    assertThat(push.group("lookouts", "http://here", CLIENT)).isEqualTo(groups(null).getFirst());
+    assertThatThrownBy(() -> push.group("cooks", "http://here", CLIENT))
+        .isInstanceOf(Refused.class);
+    assertThat(groups("displayName eq \"cooks\"")).isEmpty();
+    assertThat(groups("members.value eq \"" + one.id() + "\"")).hasSize(1);
+    push.delete(one.id(), null, CLIENT);
+    assertThat(groups(null)).isEmpty();
   }
 
   @Test

@@ -12,7 +12,6 @@ import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.letters.MessageService;
-import glenmoor.engine.letters.Sending;
 import glenmoor.engine.lifecycle.CutOffService;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
@@ -109,16 +108,6 @@ class PlaybooksTest extends EngineTest {
     environment.define(MESSAGES + String.join("---\n", playbooks), false);
   }
 
-  /** Plays all that is due now, and sends what it wrote. */
-  private void play() {
-    for (var i = 0; i < 12; i++) {
-      environment.agenda.sweep();
-      environment.settled();
-      playing.carryOut();
-      environment.get(Sending.class).carryOut();
-    }
-  }
-
   private RunView only(String playbook) {
     var all = views.list(playbook, null, null, Long.MAX_VALUE, 10, ISA);
     assertThat(all).hasSize(1);
@@ -195,7 +184,7 @@ class PlaybooksTest extends EngineTest {
     define(FIRST_DAY);
     environment.load(TestEnvironment.UNA, TestEnvironment.BO);
     environment.sent();
-    play();
+    environment.played();
     assertThat(views.list(null, null, null, Long.MAX_VALUE, 10, ISA)).isEmpty();
     assertThat(environment.post.letters()).isEmpty();
   }
@@ -205,7 +194,7 @@ class PlaybooksTest extends EngineTest {
     environment.load(TestEnvironment.UNA, NEW.formatted("2027-03-01"));
     environment.sent();
     define(FIRST_DAY);
-    play();
+    environment.played();
     assertThat(views.list("first-day", "W-1", null, Long.MAX_VALUE, 10, ISA)).isEmpty();
     // A day that still comes is another thing: it is looked for, as for a contract's end.
     assertThat(only("first-day").day()).hasToString("2027-03-01");
@@ -355,7 +344,7 @@ class PlaybooksTest extends EngineTest {
     environment.load(TestEnvironment.UNA, NEW.formatted("2026-01-01"));
     environment.sent();
     environment.get(CutOffService.class).cutOff("W-3", "asked for by the harbour", ISA);
-    play();
+    environment.played();
     environment.load(TestEnvironment.UNA);
     environment.at("2027-03-04T12:00:00Z");
     only("leaving");
@@ -369,7 +358,7 @@ class PlaybooksTest extends EngineTest {
     environment.sent();
     environment.desk.behave("down");
     environment.load(TestEnvironment.UNA);
-    play();
+    environment.played();
     assertThat(only("leaving").state()).isEqualTo("open");
     environment.desk.behave("refuse");
     environment.at("2027-03-01T09:00:00Z");
@@ -460,7 +449,7 @@ class PlaybooksTest extends EngineTest {
         """);
     environment.load(TestEnvironment.UNA);
     environment.sent();
-    play();
+    environment.played();
     environment.load("W-1,Una,Kerrow,Shipyard,Westholm,,2020-01-01,,,");
     environment.at("2027-03-02T12:00:00Z");
     environment.load("W-1,Una,Kerrow,Deck,Westholm,,2020-01-01,,,");
@@ -483,15 +472,15 @@ class PlaybooksTest extends EngineTest {
         """);
     environment.load(TestEnvironment.UNA, TestEnvironment.BO);
     environment.sent();
-    play();
+    environment.played();
     given(1, "W-1", "2027-03-02 06:00:00");
     given(2, "W-1", "2027-03-04 06:00:00");
     given(3, "W-2", null);
     environment.at("2027-03-03T12:00:00Z");
     assertThat(environment.desk.heard()).as("one is still held").isEmpty();
     environment.at("2027-03-05T12:00:00Z");
-    play();
-    play();
+    environment.played();
+    environment.played();
     assertThat(environment.desk.heard())
         .extracting(each -> each.path("data").path("text").asText())
         .containsExactly("Una Kerrow has nothing left");
@@ -581,7 +570,7 @@ class PlaybooksTest extends EngineTest {
     environment.sent();
     environment.desk.behave("down");
     environment.load(TestEnvironment.UNA);
-    play();
+    environment.played();
     runs.skip(only("leaving").id(), "the desk is closed for good", ISA);
     environment.desk.behave("well");
     environment.at("2027-03-04T12:00:00Z");
@@ -594,7 +583,7 @@ class PlaybooksTest extends EngineTest {
     define(LEAVING);
     environment.load(TestEnvironment.UNA, NEW.formatted("2026-01-01"));
     environment.sent();
-    play();
+    environment.played();
     environment.define(TestEnvironment.skerryLine(), true);
     environment.load(TestEnvironment.UNA);
     environment.at("2027-03-02T12:00:00Z");
@@ -614,7 +603,7 @@ class PlaybooksTest extends EngineTest {
     assertThat(only("leaving").reason()).isEqualTo("Nobody answered within 14 days.");
     assertThat(asks.open(false, Long.MAX_VALUE, 10, UNA)).isEmpty();
     runs.again(only("leaving").id(), "she was at sea", ISA);
-    play();
+    environment.played();
     asks.answer(asks.open(false, Long.MAX_VALUE, 10, UNA).getFirst().id(), true, "", UNA);
     environment.at("2027-04-10T13:00:00Z");
     assertThat(only("leaving").state()).isEqualTo("done");

@@ -10,7 +10,6 @@ import glenmoor.core.playbooks.RunView;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.letters.Sending;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -68,16 +67,7 @@ class RoutedAsksTest extends EngineTest {
     environment
         .get(RunService.class)
         .play("clear-out", List.of("W-3"), null, "a spring clean", ISA);
-    play();
-  }
-
-  private void play() {
-    for (var i = 0; i < 3; i++) {
-      environment.agenda.sweep();
-      environment.settled();
-      environment.get(Playing.class).carryOut();
-      environment.get(Sending.class).carryOut();
-    }
+    environment.played();
   }
 
   private RunView run() {
@@ -93,7 +83,7 @@ class RoutedAsksTest extends EngineTest {
 
   private void answers(Actor actor, boolean yes, String why) {
     asks.answer(waitsFor(actor).getFirst().id(), yes, why, actor);
-    play();
+    environment.played();
   }
 
   private List<String> told() {
@@ -140,15 +130,15 @@ class RoutedAsksTest extends EngineTest {
   @Test
   void whoever_does_not_decide_is_reminded_and_then_it_has_failed() {
     environment.at("2027-03-03T07:00:00Z");
-    play();
+    environment.played();
     assertThat(told()).hasSize(2).last().asString().contains("Still waits: May the mailbox");
     environment.at("2027-03-05T07:00:00Z");
-    play();
+    environment.played();
     assertThat(run().state()).isEqualTo("stopped");
     assertThat(run().reason()).contains("4 days");
     assertThat(waitsFor(BO)).isEmpty();
     environment.get(RunService.class).again(run().id(), "once more", ISA);
-    play();
+    environment.played();
     answers(BO, true, "");
     assertThat(waitsFor(ONE)).hasSize(1);
   }
@@ -162,7 +152,7 @@ class RoutedAsksTest extends EngineTest {
         DOT,
         EVE);
     environment.at("2027-03-02T09:00:00Z");
-    play();
+    environment.played();
     assertThat(waitsFor(BO)).isEmpty();
     assertThat(waitsFor(person("una", "W-1"))).hasSize(1);
   }

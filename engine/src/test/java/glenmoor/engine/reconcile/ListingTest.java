@@ -43,7 +43,7 @@ class ListingTest {
           throw new Connector.CannotRead("It stopped answering.");
         })) {
       assertThatThrownBy(() -> listing.each(seen -> given.incrementAndGet(), seen -> {}))
-          .isInstanceOf(Connector.CannotRead.class);
+          .hasCauseInstanceOf(Connector.CannotRead.class);
     }
     assertThat(given).hasValue(1_000);
   }

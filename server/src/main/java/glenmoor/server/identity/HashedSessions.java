@@ -2,13 +2,10 @@ package glenmoor.server.identity;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.SecureRandom;
 import java.util.Base64;
-import java.util.HexFormat;
 import java.util.List;
+import org.apache.commons.codec.digest.DigestUtils;
 import org.jspecify.annotations.Nullable;
 import org.springframework.session.SessionIdGenerator;
 import org.springframework.session.web.http.CookieSerializer;
@@ -52,10 +49,12 @@ public final class HashedSessions implements SessionIdGenerator, HttpSessionIdRe
   public void setSessionId(HttpServletRequest request, HttpServletResponse response, String id) {
     var fresh = FRESH.get();
     FRESH.remove();
-    if (fresh == null || !fresh.id().equals(id)) {
+    if (fresh != null && fresh.id().equals(id)) {
+      cookies.writeCookieValue(new CookieSerializer.CookieValue(request, response, fresh.secret()));
+    } else if (!resolveSessionIds(request).contains(id)) {
       throw new IllegalStateException("A session was made by another request");
     }
-    cookies.writeCookieValue(new CookieSerializer.CookieValue(request, response, fresh.secret()));
+    // Else it is the browser's own, which ended while a stream of events went on: nothing is new.
   }
 
   @Override
@@ -64,11 +63,6 @@ public final class HashedSessions implements SessionIdGenerator, HttpSessionIdRe
   }
 
   static String hash(String secret) {
-    try {
-      var digest = MessageDigest.getInstance("SHA-256");
-      return HexFormat.of().formatHex(digest.digest(secret.getBytes(StandardCharsets.UTF_8)));
-    } catch (NoSuchAlgorithmException impossible) {
-      throw new IllegalStateException(impossible);
-    }
+    return DigestUtils.sha256Hex(secret);
   }
 }

@@ -31,7 +31,7 @@ class Scheduling {
         .threads(THREADS)
         .pollingInterval(Duration.ofMillis(500))
         // What a killed service had picked is taken over after four of these, well within 30 s.
-        .heartbeatInterval(Duration.ofSeconds(5))
+        .heartbeatInterval(Duration.ofSeconds(3))
         .missedHeartbeatsLimit(4)
         .alwaysPersistTimestampInUTC()
         .build();
