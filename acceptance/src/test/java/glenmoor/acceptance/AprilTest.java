@@ -68,9 +68,7 @@ class AprilTest {
     // it.
     Demo.eventually(
         "the playbook's passcode was told",
-        () ->
-            Demo.json("letters", "list", "--worker", JOINER, "--state", "sent").path("items").size()
-                > 0);
+        () -> Demo.api("/messages?worker=" + JOINER + "&state=sent").path("items").size() > 0);
     var issued = Demo.json("people", "passcode", JOINER);
     var dn = Demo.entry(JOINER).getDN();
     assertThat(dn).isEqualTo("uid=saetheri,ou=hallow-quay,ou=people," + Demo.BASE);
@@ -106,7 +104,8 @@ class AprilTest {
     Demo.eventually(
         "told",
         () ->
-            Demo.glenmoor("runs", "show", run.get(0).path("id").asString())
+            Demo.api("/runs/" + run.get(0).path("id").asString())
+                .toString()
                 .contains("in directory cn=crew,ou=groups," + Demo.BASE + ": now with " + manager));
   }
 

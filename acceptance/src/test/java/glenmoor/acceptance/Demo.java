@@ -77,6 +77,27 @@ final class Demo {
     return JsonMapper.shared().readTree(glenmoor(all));
   }
 
+  /**
+   * Asks the API as the administrator. What is asked again and again until it is so is asked this
+   * way: a command takes thirty times as long, and what it would wait for would be itself.
+   */
+  static JsonNode api(String path) {
+    var answer =
+        http(
+            HttpRequest.newBuilder(URI.create(RUNNING.url() + "/api/v1" + path))
+                .header("Authorization", "Bearer " + token()));
+    assertThat(answer.statusCode()).as(path + ": " + answer.body()).isEqualTo(200);
+    return JsonMapper.shared().readTree(answer.body());
+  }
+
+  private static String token() {
+    try {
+      return Files.readString(RUNNING.home().resolve("token")).strip();
+    } catch (IOException unreadable) {
+      throw new IllegalStateException(unreadable);
+    }
+  }
+
   static Said run(String... command) {
     return RUNNING.run(List.of(command));
   }
@@ -109,7 +130,7 @@ final class Demo {
 
   /** Applications for which operations wait, but the one that takes a file every night. */
   static Set<String> waiting() {
-    return json("operations", "list", "--state", "waiting", "--limit", "200")
+    return api("/operations?state=waiting&limit=200")
         .path("items")
         .valueStream()
         .map(each -> each.path("application").asString())

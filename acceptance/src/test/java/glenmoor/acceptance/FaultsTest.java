@@ -20,7 +20,7 @@ class FaultsTest {
   }
 
   private static String health() {
-    for (var each : Demo.json("applications", "list").path("items")) {
+    for (var each : Demo.api("/applications").path("items")) {
       if (each.path("key").asString().equals("chartshare")) {
         return each.path("health").asString();
       }
@@ -54,7 +54,7 @@ class FaultsTest {
     Demo.eventually(
         "faults",
         () ->
-            Demo.json("operations", "list", "--state", "fault").path("items").size() > 1
+            Demo.api("/operations?state=fault").path("items").size() > 1
                 && Set.of("chartshare").containsAll(Demo.waiting()));
     var faults = Demo.json("operations", "list", "--state", "fault").path("items");
     assertThat(faults)
@@ -68,7 +68,7 @@ class FaultsTest {
     Demo.eventually(
         "what was planned anew confirmed",
         () ->
-            Demo.json("operations", "list", "--worker", old.path("worker").asString())
+            Demo.api("/operations?worker=" + old.path("worker").asString())
                 .path("items")
                 .valueStream()
                 .noneMatch(each -> each.path("state").asString().matches("waiting|fault")));
@@ -88,8 +88,7 @@ class FaultsTest {
           .first()
           .click();
       Demo.eventually(
-          "no fault left",
-          () -> Demo.json("operations", "list", "--state", "fault").path("items").isEmpty());
+          "no fault left", () -> Demo.api("/operations?state=fault").path("items").isEmpty());
     }
   }
 }

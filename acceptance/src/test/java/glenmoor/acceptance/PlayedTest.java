@@ -53,7 +53,7 @@ class PlayedTest {
   }
 
   private static JsonNode run(String playbook, String worker) {
-    var runs = Demo.json("runs", "list", "--playbook", playbook, "--worker", worker).path("items");
+    var runs = Demo.api("/runs?playbook=" + playbook + "&worker=" + worker).path("items");
     assertThat(runs).hasSize(1);
     return runs.get(0);
   }

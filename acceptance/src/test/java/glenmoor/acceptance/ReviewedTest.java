@@ -73,7 +73,7 @@ class ReviewedTest {
   }
 
   private static String state() {
-    return shown().path("round").path("state").asString();
+    return Demo.api("/rounds/" + round).path("round").path("state").asString();
   }
 
   private static List<JsonNode> items(String of, String... more) {

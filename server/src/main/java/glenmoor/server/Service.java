@@ -1,7 +1,11 @@
 package glenmoor.server;
 
 import glenmoor.engine.Upgrade;
+import java.io.IOException;
 import java.io.PrintStream;
+import java.net.BindException;
+import java.net.InetSocketAddress;
+import java.net.ServerSocket;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
@@ -39,12 +43,26 @@ public class Service {
    * @param told where to say that it waits
    */
   public static ConfigurableApplicationContext start(ServiceSettings settings, PrintStream told) {
+    portIsFree(settings, Setting.GLENMOOR_ADDRESS, Setting.GLENMOOR_PORT);
+    portIsFree(settings, Setting.GLENMOOR_MANAGEMENT_ADDRESS, Setting.GLENMOOR_MANAGEMENT_PORT);
     waitForDatabase(settings, told);
     var application = new SpringApplication(Service.class);
     application.setDefaultProperties(settings.properties());
     application.addInitializers(
         context -> context.getBeanFactory().registerSingleton("settings", settings));
     return application.run();
+  }
+
+  /** A second service on the same port is a mistake: better said before anything is done. */
+  private static void portIsFree(ServiceSettings settings, Setting address, Setting setting) {
+    var port = Integer.parseInt(settings.get(setting));
+    try (var door = new ServerSocket()) {
+      door.bind(new InetSocketAddress(settings.get(address), port));
+    } catch (BindException taken) {
+      throw new PortInUseException(port, taken);
+    } catch (IOException unclear) {
+      // Whatever it is, the server itself finds it out.
+    }
   }
 
   private static void waitForDatabase(ServiceSettings settings, PrintStream told) {
