@@ -10,8 +10,13 @@ import com.microsoft.playwright.options.ColorScheme;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.Queue;
+import java.util.concurrent.ConcurrentLinkedQueue;
 
-/** The console in a real browser: the system's Chromium, without a screen. */
+/**
+ * The console in a real browser: the system's Chromium, without a screen. Browsers are used again,
+ * as it takes seconds to start one; each use begins signed out, and no two go on in the same one.
+ */
 public final class Console implements AutoCloseable {
   private static final List<String> FLAGS =
       List.of(
@@ -23,33 +28,44 @@ public final class Console implements AutoCloseable {
           "--disable-sync",
           "--no-first-run");
 
-  private final Playwright playwright;
-  private final Browser browser;
+  private record Started(Playwright driver, Browser browser) {}
+
+  private static final Queue<Started> IDLE = new ConcurrentLinkedQueue<>();
+
+  private final Started started;
   private final String url;
 
   public Console(String url) {
     this.url = url;
-    playwright =
+    var idle = IDLE.poll();
+    started = idle != null && idle.browser().isConnected() ? idle : start();
+  }
+
+  private static Started start() {
+    var driver =
         Playwright.create(
             new Playwright.CreateOptions().setEnv(Map.of("PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD", "1")));
-    browser =
-        playwright
+    return new Started(
+        driver,
+        driver
             .chromium()
             .launch(
                 new BrowserType.LaunchOptions()
                     .setExecutablePath(Path.of("/usr/bin/chromium"))
-                    .setArgs(FLAGS));
+                    .setArgs(FLAGS)));
   }
 
   /** A new window, signed out. */
   public BrowserContext window(ColorScheme scheme, int width, int height) {
-    return browser.newContext(
-        new Browser.NewContextOptions()
-            .setBaseURL(url)
-            .setColorScheme(scheme)
-            .setViewportSize(width, height)
-            .setLocale("en-GB")
-            .setTimezoneId("UTC"));
+    return started
+        .browser()
+        .newContext(
+            new Browser.NewContextOptions()
+                .setBaseURL(url)
+                .setColorScheme(scheme)
+                .setViewportSize(width, height)
+                .setLocale("en-GB")
+                .setTimezoneId("UTC"));
   }
 
   /** A page in the window with somebody signed in. */
@@ -67,7 +83,15 @@ public final class Console implements AutoCloseable {
 
   @Override
   public void close() {
-    browser.close();
-    playwright.close();
+    started.browser().contexts().forEach(BrowserContext::close);
+    IDLE.add(started);
+  }
+
+  /** Ends the browsers that nobody uses; a program with one does not end by itself. */
+  public static void endAll() {
+    for (var idle = IDLE.poll(); idle != null; idle = IDLE.poll()) {
+      idle.browser().close();
+      idle.driver().close();
+    }
   }
 }

@@ -97,6 +97,8 @@ public final class Screenshots {
           take(console, running, Shot.asked(address), to);
         }
       }
+    } finally {
+      Console.endAll();
     }
   }
 

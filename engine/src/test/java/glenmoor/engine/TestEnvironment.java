@@ -79,6 +79,7 @@ import java.util.stream.Stream;
 import javax.sql.DataSource;
 import org.springframework.context.support.GenericApplicationContext;
 import org.springframework.jdbc.core.JdbcTemplate;
+import org.springframework.util.FileSystemUtils;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -512,5 +513,10 @@ public final class TestEnvironment implements AutoCloseable {
     chartshare.close();
     post.close();
     desk.close();
+    try {
+      FileSystemUtils.deleteRecursively(directory);
+    } catch (IOException failed) {
+      throw new UncheckedIOException(failed);
+    }
   }
 }
