@@ -2,7 +2,6 @@ package glenmoor.engine.reconcile;
 
 import glenmoor.core.agenda.Schedule;
 import glenmoor.core.applications.Ability;
-import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
@@ -32,6 +31,7 @@ import glenmoor.store.Ids;
 import glenmoor.store.Parts;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.reconcile.DriftMapper;
+import glenmoor.store.reconcile.ExpectedRows;
 import glenmoor.store.reconcile.FoundMapper;
 import glenmoor.store.usage.UsageMapper;
 import jakarta.inject.Named;
@@ -74,6 +74,7 @@ public final class Reconciles implements RecurringJob.Owner {
   private static final int LINES_AT_ONCE = 1_000;
 
   private final FoundMapper mapper;
+  private final ExpectedRows expected;
   private final DriftMapper drifts;
   private final UsageMapper usage;
   private final DriftFinder finder;
@@ -92,6 +93,7 @@ public final class Reconciles implements RecurringJob.Owner {
 
   public Reconciles(
       FoundMapper mapper,
+      ExpectedRows expected,
       DriftMapper drifts,
       UsageMapper usage,
       OperationMapper operations,
@@ -108,6 +110,7 @@ public final class Reconciles implements RecurringJob.Owner {
       Ids ids,
       Clock clock) {
     this.mapper = mapper;
+    this.expected = expected;
     this.drifts = drifts;
     this.usage = usage;
     this.responses = responses;
@@ -321,33 +324,6 @@ public final class Reconciles implements RecurringJob.Owner {
       return kept(writer, passedOver, answered);
     }
 
-    private void expect(Expectations expectations) {
-      mapper.expected(
-          run.application(),
-          each -> {
-            var row = each.getResultObject();
-            expectations.expect(
-                new Expectations.Expected(
-                    row.id(),
-                    row.nativeId(),
-                    row.worker(),
-                    row.name(),
-                    row.container(),
-                    row.attributes(),
-                    AccountState.ofWord(row.state()),
-                    row.seenThere()));
-          });
-    }
-
-    private void expectRights(Expectations expectations) {
-      mapper.expectedRights(
-          run.application(),
-          each -> {
-            var row = each.getResultObject();
-            expectations.expectRight(row.accountId(), row.entitlement());
-          });
-    }
-
     /** Finds whose the kept accounts are; one that was found by its identity has no second. */
     private void join(Expectations expectations) {
       mapper.joinByNativeId(run.id(), run.application());
@@ -386,12 +362,12 @@ public final class Reconciles implements RecurringJob.Owner {
                       }));
           var beside = Executors.newSingleThreadExecutor(Thread.ofVirtual().factory())) {
         // Both are read at once: what is done for an account meanwhile is passed over.
-        expect(expectations);
+        expected.accounts(application.key(), expectations::expect);
         var rights =
             CompletableFuture.runAsync(
                 () -> {
                   if (withRights) {
-                    expectRights(expectations);
+                    expected.rights(application.key(), expectations::expectRight);
                   }
                 },
                 beside);

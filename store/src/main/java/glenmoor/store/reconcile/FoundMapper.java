@@ -40,20 +40,6 @@ public interface FoundMapper {
       String attributes,
       @Nullable Long accountId) {}
 
-  /** An account as it should be; {@code nativeId} is null while unknown. */
-  record ExpectedRow(
-      Long id,
-      @Nullable String nativeId,
-      String worker,
-      String name,
-      String container,
-      String attributes,
-      String state,
-      Boolean seenThere) {}
-
-  /** A right that an account should hold. */
-  record ExpectedRight(Long accountId, String entitlement) {}
-
   /** A line that was joined to an account by another thing than the application's identity. */
   record Joined(Integer line, Long accountId) {}
 
@@ -97,12 +83,6 @@ public interface FoundMapper {
    * Joins what is left by worker numbers, where only one carries it and its account is not there.
    */
   int joinByWorker(@Param("id") long id, @Param("application") String application);
-
-  /** Gives all accounts of the application, by identity. */
-  void expected(@Param("application") String application, ResultHandler<ExpectedRow> each);
-
-  /** Gives all rights that its accounts should hold. */
-  void expectedRights(@Param("application") String application, ResultHandler<ExpectedRight> each);
 
   /** Gives what was joined by worker numbers. */
   void joinedByWorker(@Param("id") long id, ResultHandler<Joined> each);
