@@ -28,6 +28,9 @@ import java.security.GeneralSecurityException;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Objects;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.function.Consumer;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLSocketFactory;
@@ -219,7 +222,8 @@ final class LdapDirectory implements AutoCloseable {
 
   /**
    * Goes over entries, page by page, on a connection of its own: the cookie of a page is good only
-   * on the connection that gave it (RFC 2696, section 3).
+   * on the connection that gave it (RFC 2696, section 3). The next page is fetched while one is
+   * gone over.
    *
    * @throws CannotRead if the directory stops answering
    */
@@ -229,17 +233,30 @@ final class LdapDirectory implements AutoCloseable {
       Filter filter,
       Consumer<SearchResultEntry> each,
       String... attributes) {
-    try (var one = connect()) {
+    try (var one = connect();
+        var ahead = Executors.newSingleThreadExecutor(Thread.ofVirtual().factory())) {
       one.bind(bindDn, password);
-      @Nullable ASN1OctetString cookie = null;
-      do {
-        var result = page(one, from, scope, filter, cookie, attributes);
-        result.getSearchEntries().forEach(each);
+      @Nullable Future<SearchResult> next =
+          ahead.submit(() -> page(one, from, scope, filter, null, attributes));
+      while (next != null) {
+        var result = next.get();
         var page = SimplePagedResultsControl.get(result);
-        cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
-      } while (cookie != null);
+        var cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
+        next =
+            cookie == null
+                ? null
+                : ahead.submit(() -> page(one, from, scope, filter, cookie, attributes));
+        result.getSearchEntries().forEach(each);
+      }
     } catch (LDAPException failed) {
       throw new CannotRead(sentence(failed));
+    } catch (ExecutionException failed) {
+      throw failed.getCause() instanceof LDAPException why
+          ? new CannotRead(sentence(why))
+          : new IllegalStateException(failed.getCause());
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+      throw new CannotRead("Reading was stopped.");
     }
   }
 
