@@ -233,7 +233,7 @@ final class LdapDirectory implements AutoCloseable {
       Filter filter,
       Consumer<SearchResultEntry> each,
       String... attributes) {
-    try (var one = connect();
+    try (var one = connect(true);
         var ahead = Executors.newSingleThreadExecutor(Thread.ofVirtual().factory())) {
       one.bind(bindDn, password);
       @Nullable Future<SearchResult> next =
@@ -301,7 +301,16 @@ final class LdapDirectory implements AutoCloseable {
 
   /** A new connection that nobody is signed in on. */
   LDAPConnection connect() throws LDAPException {
+    return connect(false);
+  }
+
+  /**
+   * @param alone whether nothing is asked on it before the answer to the last question is there: a
+   *     thread that hands over entry by entry to the one that waits would only cost time then
+   */
+  private LDAPConnection connect(boolean alone) throws LDAPException {
     var options = new LDAPConnectionOptions();
+    options.setUseSynchronousMode(alone);
     options.setConnectTimeoutMillis(CONNECT_MILLIS);
     options.setResponseTimeoutMillis(ANSWER_MILLIS);
     if (url.getScheme().equals("ldaps")) {
