@@ -47,10 +47,11 @@ class KilledTest {
     assertThat(Demo.run("kill", "-9", pid).exit()).isZero();
     var when = arrived();
     Demo.eventually("the service gone", () -> !Files.exists(Path.of("/proc", pid, "exe")));
-    loading.join();
     assertThat(when).as("killed in the middle").isLessThan(JOINERS);
 
     Demo.glenmoor("demo", "--detach");
+    // The command waits for the service for a while, and goes on with it.
+    loading.join();
     Demo.eventually("all of them in the directory", () -> arrived() == JOINERS);
     Demo.allConfirmed();
     var names = new ArrayList<String>();
