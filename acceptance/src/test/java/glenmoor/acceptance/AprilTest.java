@@ -69,6 +69,8 @@ class AprilTest {
     Demo.eventually(
         "the playbook's passcode was told",
         () -> Demo.api("/messages?worker=" + JOINER + "&state=sent").path("items").size() > 0);
+    assertThat(Demo.json("letters", "list", "--worker", JOINER, "--state", "sent").path("items"))
+        .isNotEmpty();
     var issued = Demo.json("people", "passcode", JOINER);
     var dn = Demo.entry(JOINER).getDN();
     assertThat(dn).isEqualTo("uid=saetheri,ou=hallow-quay,ou=people," + Demo.BASE);

@@ -85,17 +85,9 @@ final class Demo {
     var answer =
         http(
             HttpRequest.newBuilder(URI.create(RUNNING.url() + "/api/v1" + path))
-                .header("Authorization", "Bearer " + token()));
+                .header("Authorization", "Bearer " + read(RUNNING.home().resolve("token"))));
     assertThat(answer.statusCode()).as(path + ": " + answer.body()).isEqualTo(200);
     return JsonMapper.shared().readTree(answer.body());
-  }
-
-  private static String token() {
-    try {
-      return Files.readString(RUNNING.home().resolve("token")).strip();
-    } catch (IOException unreadable) {
-      throw new IllegalStateException(unreadable);
-    }
   }
 
   static Said run(String... command) {
@@ -238,8 +230,12 @@ final class Demo {
   }
 
   static String read(JsonNode file) {
+    return read(Path.of(file.asString()));
+  }
+
+  private static String read(Path file) {
     try {
-      return Files.readString(Path.of(file.asString())).strip();
+      return Files.readString(file).strip();
     } catch (IOException unreadable) {
       throw new IllegalStateException(unreadable);
     }

@@ -42,6 +42,11 @@ class FaultsTest {
     Demo.failureMode("chartshare", "{\"mode\":\"well\"}");
     Demo.allConfirmed();
     Demo.eventually("chartshare seen as well", () -> health().equals("well"));
+    assertThat(Demo.json("applications", "list").path("items"))
+        .anySatisfy(each -> {
+          assertThat(each.path("key").asString()).isEqualTo("chartshare");
+          assertThat(each.path("health").asString()).isEqualTo("well");
+        });
     assertThat(Demo.json("operations", "list", "--state", "fault").path("items")).isEmpty();
   }
 
@@ -72,6 +77,11 @@ class FaultsTest {
                 .path("items")
                 .valueStream()
                 .noneMatch(each -> each.path("state").asString().matches("waiting|fault")));
+    assertThat(
+            Demo.json("operations", "list", "--worker", old.path("worker").asString())
+                .path("items"))
+        .isNotEmpty()
+        .noneMatch(each -> each.path("state").asString().matches("waiting|fault"));
     assertThat(Demo.refused("operations", "retry", first)).contains("is superseded");
     retryTheRestOnToday();
     Demo.allConfirmed();
