@@ -187,6 +187,23 @@ class PushTest {
       var gone = client.delete(Group.class, "/Groups", "freight-desk").sendRequest();
       assertThat(gone.getHttpStatus()).isEqualTo(403);
       assertThat(gone.getErrorResponse().getDetail().orElse("")).contains("not written");
+      var without =
+          client.list(Group.class, "/Groups").excludedAttributes("members").post().sendRequest();
+      assertThat(without.isSuccess()).as(without.getResponseBody()).isTrue();
+      assertThat(without.getResponseBody()).contains("Freight desk").doesNotContain("members");
+      var names =
+          client
+              .list(User.class, "/Users")
+              .attributes("userName")
+              .filter("userName", Comparator.SW, "h-0009")
+              .build()
+              .post()
+              .sendRequest();
+      assertThat(names.isSuccess()).as(names.getResponseBody()).isTrue();
+      assertThat(names.getResource().getTotalResults()).isEqualTo(1);
+      assertThat(names.getResponseBody())
+          .contains("h-0009@hr.skerryline.example")
+          .doesNotContain("Ailsa", "lastModified");
       var types = Demo.http(door("/ResourceTypes").GET()).body();
       assertThat(types).contains("\"/Users\"", "\"/Groups\"");
       var schema = Demo.http(door("/Schemas/urn:ietf:params:scim:schemas:core:2.0:User").GET());
@@ -215,6 +232,17 @@ class PushTest {
     var filter = Demo.http(door("/Users?filter=userName%20is%20x").GET());
     assertThat(filter.statusCode()).isEqualTo(400);
     assertThat(filter.body()).contains("invalidFilter");
+    var both =
+        Demo.http(
+            door("/Users?attributes=userName&excludedAttributes=name")
+                .POST(
+                    HttpRequest.BodyPublishers.ofString(
+                        user("H-0004", "Unn", "Freight").toString())));
+    assertThat(both.statusCode()).isEqualTo(400);
+    assertThat(both.body()).contains("cannot both be given");
+    assertThat(Demo.http(door("/Users?filter=userName%20sw%20%22h-0004%22").GET()).body())
+        .as("a bad request makes nobody")
+        .contains("\"totalResults\":0");
     var missing = Demo.http(door("/Users/nobody").GET());
     assertThat(missing.statusCode()).isEqualTo(404);
     assertThat(missing.body()).contains("\"status\":\"404\"");

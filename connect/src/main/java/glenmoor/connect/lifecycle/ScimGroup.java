@@ -33,8 +33,17 @@ public record ScimGroup(String id, String name, List<Member> members) {
    *
    * @param base where the door is, without a slash at its end
    */
-  public String shown(String base) {
-    return whole(base).toString();
+  public String shown(String base, ScimParts parts) {
+    return parts.of(whole(base)).toString();
+  }
+
+  /**
+   * The text at a path, as {@link ScimPerson#text} has it.
+   *
+   * @throws ScimPerson.Unusable if it is no path
+   */
+  public String text(String path) {
+    return ScimPerson.text(whole(""), path);
   }
 
   private ObjectNode whole(String base) {

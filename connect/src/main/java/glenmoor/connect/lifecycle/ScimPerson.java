@@ -52,9 +52,7 @@ public final class ScimPerson {
    * @throws Unusable if it is no User
    */
   public static ScimPerson read(String json) {
-    if (!(tree(json) instanceof ObjectNode node)) {
-      throw new Unusable("invalidSyntax", "The body is no JSON object.");
-    }
+    var node = object(json);
     var schemas = new ArrayList<String>();
     node.path("schemas").forEach(each -> schemas.add(each.asText()));
     if (!schemas.contains(USER)) {
@@ -70,6 +68,13 @@ public final class ScimPerson {
           "invalidValue", "userName and externalId have at most %d characters.".formatted(LONGEST));
     }
     return person;
+  }
+
+  static ObjectNode object(String json) {
+    if (!(tree(json) instanceof ObjectNode node)) {
+      throw new Unusable("invalidSyntax", "The body is no JSON object.");
+    }
+    return node;
   }
 
   private static JsonNode tree(String json) {
@@ -102,6 +107,10 @@ public final class ScimPerson {
    * @throws Unusable if it is no path
    */
   public String text(String path) {
+    return text(resource, path);
+  }
+
+  static String text(ObjectNode resource, String path) {
     try {
       var found = JsonUtils.findMatchingPaths(Path.fromString(path), resource);
       if (found.isEmpty()) {
@@ -148,8 +157,9 @@ public final class ScimPerson {
    *
    * @param location where it is found
    */
-  public String shown(String id, int version, Instant created, Instant modified, String location) {
-    return whole(id, version, created, modified, location).toString();
+  public String shown(
+      String id, int version, Instant created, Instant modified, String location, ScimParts parts) {
+    return parts.of(whole(id, version, created, modified, location)).toString();
   }
 
   /**

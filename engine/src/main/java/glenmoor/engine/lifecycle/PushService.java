@@ -2,12 +2,13 @@ package glenmoor.engine.lifecycle;
 
 import glenmoor.connect.lifecycle.ScimFilter;
 import glenmoor.connect.lifecycle.ScimGroup;
+import glenmoor.connect.lifecycle.ScimParts;
 import glenmoor.connect.lifecycle.ScimPerson;
+import glenmoor.connect.lifecycle.ScimQuery;
 import glenmoor.connect.lifecycle.ScimSchemas;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.lifecycle.Source;
-import glenmoor.core.people.Team;
 import glenmoor.core.people.TeamKind;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
@@ -42,6 +43,9 @@ public final class PushService {
   public static final String USER = ScimPerson.USER;
   public static final String ENTERPRISE = ScimPerson.ENTERPRISE;
   public static final String GROUP = ScimGroup.GROUP;
+
+  /** So many of a list are given at once. */
+  public static final int MOST = ScimQuery.MOST;
 
   /** What was sent cannot be used; the type is one of RFC 7644's, section 3.12. */
   public static final class Unusable extends RuntimeException {
@@ -93,13 +97,69 @@ public final class PushService {
      *
      * @param location where it is found
      */
-    public String shown(String location) {
-      return person.shown(id, version, created, modified, location);
+    public String shown(String location, Wanted wanted) {
+      return person.shown(id, version, created, modified, location, wanted.parts());
+    }
+  }
+
+  /** What of each person or group the client wants to read. */
+  public record Wanted(ScimParts parts) {
+    /**
+     * As it is said in an address: names with commas between.
+     *
+     * @param attributes null for all
+     * @param excluded null for none
+     * @throws Unusable if both are said, or one is no name
+     */
+    public static Wanted of(@Nullable String attributes, @Nullable String excluded) {
+      return said(() -> new Wanted(ScimParts.of(attributes, excluded)));
+    }
+  }
+
+  /** What the client asks for of a list. */
+  public record Asked(ScimQuery query) {
+    /**
+     * As it is said in an address (RFC 7644, section 3.4.2).
+     *
+     * @param filter null for all
+     * @param sortBy the path of an attribute; null for the order of the identities
+     * @throws Unusable if it is no filter
+     */
+    public static Asked of(
+        @Nullable String filter,
+        @Nullable String sortBy,
+        @Nullable String sortOrder,
+        @Nullable Integer start,
+        @Nullable Integer count,
+        Wanted wanted) {
+      return said(
+          () -> new Asked(ScimQuery.of(filter, sortBy, sortOrder, start, count, wanted.parts())));
+    }
+
+    /**
+     * As it is said in a body (RFC 7644, section 3.4.3).
+     *
+     * @throws Unusable if it is no SearchRequest
+     */
+    public static Asked search(String json) {
+      return said(() -> new Asked(ScimQuery.search(json)));
+    }
+
+    /** The number of the first one, from 1. */
+    public int start() {
+      return query.start();
+    }
+
+    public Wanted wanted() {
+      return new Wanted(query.parts());
     }
   }
 
   /** A page of a list; the total is of all that are wanted. */
   public record Page(List<Pushed> items, int total) {}
+
+  /** A page of the groups, as JSON of each. */
+  public record Groups(List<String> items, int total) {}
 
   private final PushedPersonMapper pushed;
   private final PushedList list;
@@ -169,46 +229,40 @@ public final class PushService {
   }
 
   /**
-   * Those that a filter covers.
+   * Those that the client asks for.
    *
-   * @param filter null for all
-   * @param start the number of the first one, from 1
-   * @param sortBy the path of an attribute; null for the order of the identities
-   * @throws Unusable if it is no filter, or no path
+   * @throws Unusable if they cannot be filtered or sorted so
    */
-  public Page list(
-      @Nullable String filter,
-      @Nullable String sortBy,
-      boolean descending,
-      int start,
-      int count,
-      Actor actor) {
+  public Page list(Asked asked, Actor actor) {
     var source = source(actor);
-    return said(() ->
-        list.page(
-            source.key(),
-            filter == null ? null : ScimFilter.of(filter),
-            sortBy,
-            descending,
-            new PushedList.Window(start - 1, count)));
+    return said(() -> list.page(source.key(), asked.query()));
   }
 
   /**
    * The groups that the client may know of: teams in which people of its own are, with those.
    *
-   * @param filter null for all
    * @param base where the door is, without a slash at its end
-   * @return JSON of each
-   * @throws Unusable if it is no filter
+   * @throws Unusable if they cannot be filtered or sorted so
    */
-  public List<String> groups(@Nullable String filter, String base, Actor actor) {
+  public Groups groups(Asked asked, String base, Actor actor) {
     var source = source(actor);
+    var query = asked.query();
     return said(() -> {
-      var wanted = filter == null ? null : ScimFilter.of(filter);
-      return groups(source)
-          .filter(each -> wanted == null || each.isWanted(wanted))
-          .map(each -> each.shown(base))
-          .toList();
+      var filter = query.filter();
+      var by = query.sortBy();
+      var order = Comparator.comparing((ScimGroup each) -> by == null ? each.id() : each.text(by));
+      var found =
+          groups(source)
+              .filter(each -> filter == null || each.isWanted(filter))
+              .sorted(query.descending() ? order.reversed() : order)
+              .toList();
+      return new Groups(
+          found.stream()
+              .skip(query.start() - 1L)
+              .limit(query.count())
+              .map(each -> each.shown(base, query.parts()))
+              .toList(),
+          found.size());
     });
   }
 
@@ -218,11 +272,11 @@ public final class PushService {
    * @param base where the door is, without a slash at its end
    * @throws Refused if there is no such group that the client may know of
    */
-  public String group(String id, String base, Actor actor) {
+  public String group(String id, Wanted wanted, String base, Actor actor) {
     return groups(source(actor))
         .filter(each -> each.id().equals(id))
         .findFirst()
-        .map(each -> each.shown(base))
+        .map(each -> each.shown(base, wanted.parts()))
         .orElseThrow(() -> Refused.notThere("There is no Group %s.".formatted(id)));
   }
 
@@ -242,7 +296,6 @@ public final class PushService {
                         PushedRow::workerKey,
                         row -> new ScimGroup.Member(row.id(), row.userName())));
     return teams.stream()
-        .sorted(Comparator.comparing(Team::key))
         .map(team ->
             new ScimGroup(
                 team.key(),

@@ -2,6 +2,7 @@ package glenmoor.engine.lifecycle;
 
 import glenmoor.connect.lifecycle.ScimFilter;
 import glenmoor.connect.lifecycle.ScimPerson;
+import glenmoor.connect.lifecycle.ScimQuery;
 import glenmoor.engine.lifecycle.PushService.Page;
 import glenmoor.engine.lifecycle.PushService.Pushed;
 import glenmoor.store.lifecycle.PushedPersonMapper;
@@ -29,7 +30,7 @@ final class PushedList {
    *
    * @param from how many come before
    */
-  record Window(int from, int count) {
+  private record Window(int from, int count) {
     boolean has(int number) {
       return number >= from && number < from + count;
     }
@@ -53,12 +54,11 @@ final class PushedList {
   }
 
   /** See {@link PushService#list}. */
-  Page page(
-      String source,
-      @Nullable ScimFilter filter,
-      @Nullable String sortBy,
-      boolean descending,
-      Window window) {
+  Page page(String source, ScimQuery query) {
+    var filter = query.filter();
+    var sortBy = query.sortBy();
+    var descending = query.descending();
+    var window = new Window(query.start() - 1, query.count());
     var by = sortBy == null ? BY_ID : sortBy;
     var indexed = INDEXED.get(by.toLowerCase(Locale.ROOT));
     var few = filter == null ? null : exactly(source, filter);

@@ -36,7 +36,15 @@ class PushServiceTest extends EngineTest {
         urn:ietf:params:scim:schemas:extension:skerryline:2.0:Worker:lastDay: end
       """;
 
+  private static final PushService.Wanted ALL = PushService.Wanted.of(null, null);
+
   private PushService push;
+
+  private static PushService.Asked asked(
+      @Nullable String filter, @Nullable String sortBy, boolean descending, int start, int count) {
+    return PushService.Asked.of(
+        filter, sortBy, descending ? "descending" : "ascending", start, count, ALL);
+  }
 
   @BeforeEach
   void defined() {
@@ -137,7 +145,7 @@ class PushServiceTest extends EngineTest {
     assertThatThrownBy(() -> push.create("{\"userName\": \"x\"}", CLIENT))
         .isInstanceOf(PushService.Unusable.class)
         .hasMessageContaining("schemas");
-    assertThat(push.list(null, null, false, 1, 10, CLIENT).total()).isZero();
+    assertThat(push.list(asked(null, null, false, 1, 10), CLIENT).total()).isZero();
     assertThat(environment.number("select count(*) from person")).isZero();
   }
 
@@ -176,22 +184,24 @@ class PushServiceTest extends EngineTest {
     for (var number : List.of("P-3", "P-1", "P-2")) {
       push.create(user(number, "G" + number, number.equals("P-2") ? "Yard" : "Deck", ""), CLIENT);
     }
-    assertThat(push.list(null, "userName", true, 1, 2, CLIENT).items())
+    assertThat(push.list(asked(null, "userName", true, 1, 2), CLIENT).items())
         .extracting(each -> each.person().userName())
         .containsExactly("P-3@hr.example", "P-2@hr.example");
     var filtered =
         push.list(
-            "urn:ietf:params:scim:schemas:extension:enterprise:2.0:User:department eq \"Deck\"",
-            "name.givenName",
-            false,
-            2,
-            5,
+            asked(
+                "urn:ietf:params:scim:schemas:extension:enterprise:2.0:User:department eq \"Deck\"",
+                "name.givenName",
+                false,
+                2,
+                5),
             CLIENT);
     assertThat(filtered.total()).isEqualTo(2);
     assertThat(filtered.items()).hasSize(1);
-    assertThat(push.list("userName eq \"p-2@HR.example\"", null, false, 1, 5, CLIENT).total())
+    assertThat(
+            push.list(asked("userName eq \"p-2@HR.example\"", null, false, 1, 5), CLIENT).total())
         .isEqualTo(1);
-    assertThatThrownBy(() -> push.list("userName eq", null, false, 1, 5, CLIENT))
+    assertThatThrownBy(() -> push.list(asked("userName eq", null, false, 1, 5), CLIENT))
         .isInstanceOf(PushService.Unusable.class);
   }
 
@@ -212,27 +222,28 @@ class PushServiceTest extends EngineTest {
       push.create(user(number, "G" + number, "Deck", title), CLIENT);
     }
     push.delete(push.create(user("P-5", "Gone", "Deck", ""), CLIENT).id(), null, CLIENT);
-    assertThat(names(push.list(null, "userName", false, 3, 2, CLIENT)))
+    assertThat(names(push.list(asked(null, "userName", false, 3, 2), CLIENT)))
         .containsExactly("P-3", "P-4");
-    assertThat(names(push.list(null, "meta.lastModified", true, 1, 3, CLIENT)))
+    assertThat(names(push.list(asked(null, "meta.lastModified", true, 1, 3), CLIENT)))
         .containsExactly("P-2", "P-4", "P-1");
-    assertThat(names(push.list(null, "title", false, 1, 9, CLIENT)))
+    assertThat(names(push.list(asked(null, "title", false, 1, 9), CLIENT)))
         .as("who has none comes last")
         .containsExactly("P-1", "P-2", "P-4", "P-3");
-    assertThat(names(push.list(null, "title", true, 1, 2, CLIENT))).containsExactly("P-3", "P-4");
-    var beyond = push.list(null, "userName", false, 9, 5, CLIENT);
+    assertThat(names(push.list(asked(null, "title", true, 1, 2), CLIENT)))
+        .containsExactly("P-3", "P-4");
+    var beyond = push.list(asked(null, "userName", false, 9, 5), CLIENT);
     assertThat(beyond.items()).isEmpty();
     assertThat(beyond.total()).isEqualTo(4);
-    var counted = push.list("title sw \"hand\"", "userName", true, 2, 0, CLIENT);
+    var counted = push.list(asked("title sw \"hand\"", "userName", true, 2, 0), CLIENT);
     assertThat(counted.items()).isEmpty();
     assertThat(counted.total()).isEqualTo(3);
-    assertThat(push.list(null, null, false, 1, 9, CLIENT).items())
+    assertThat(push.list(asked(null, null, false, 1, 9), CLIENT).items())
         .extracting(PushService.Pushed::id)
         .isSorted();
-    assertThatThrownBy(() -> push.list(null, "name[", false, 1, 5, CLIENT))
+    assertThatThrownBy(() -> push.list(asked(null, "name[", false, 1, 5), CLIENT))
         .isInstanceOf(PushService.Unusable.class)
         .hasMessageContaining("no path");
-    assertThatThrownBy(() -> push.list("active gt true", null, false, 1, 5, CLIENT))
+    assertThatThrownBy(() -> push.list(asked("active gt true", null, false, 1, 5), CLIENT))
         .isInstanceOf(PushService.Unusable.class);
   }
 
@@ -243,17 +254,17 @@ class PushServiceTest extends EngineTest {
     aMinuteLater();
     push.create(user("P-2", "Bo", "Deck", ""), CLIENT);
     var changed = "meta.lastModified gt \"" + since + "\"";
-    assertThat(names(push.list(changed, null, false, 1, 9, CLIENT))).containsExactly("P-2");
+    assertThat(names(push.list(asked(changed, null, false, 1, 9), CLIENT))).containsExactly("P-2");
     aMinuteLater();
     push.replace(one.id(), user("P-1", "Olaf", "Deck", ""), null, CLIENT);
-    assertThat(names(push.list(changed, "userName", false, 1, 9, CLIENT)))
+    assertThat(names(push.list(asked(changed, "userName", false, 1, 9), CLIENT)))
         .containsExactly("P-1", "P-2");
-    assertThat(names(push.list("id eq \"" + one.id() + "\"", null, false, 1, 9, CLIENT)))
+    assertThat(names(push.list(asked("id eq \"" + one.id() + "\"", null, false, 1, 9), CLIENT)))
         .containsExactly("P-1");
   }
 
   private List<String> groups(@Nullable String filter) {
-    return push.groups(filter, "http://here", CLIENT);
+    return push.groups(asked(filter, null, false, 1, 9), "http://here", CLIENT).items();
   }
 
   @Test
@@ -277,11 +288,20 @@ class PushServiceTest extends EngineTest {
         .asString()
         .contains("http://here/Users/" + one.id(), "\"displayName\":\"Lookouts\"")
         .doesNotContain("W-1", "P-77");
-    assertThat(push.group("lookouts", "http://here", CLIENT)).isEqualTo(groups(null).getFirst());
-    assertThatThrownBy(() -> push.group("cooks", "http://here", CLIENT))
+    assertThat(push.group("lookouts", ALL, "http://here", CLIENT))
+        .isEqualTo(groups(null).getFirst());
+    assertThatThrownBy(() -> push.group("cooks", ALL, "http://here", CLIENT))
         .isInstanceOf(Refused.class);
     assertThat(groups("displayName eq \"cooks\"")).isEmpty();
     assertThat(groups("members.value eq \"" + one.id() + "\"")).hasSize(1);
+    environment.define("team: bosuns\nname: Alpha\nmembers: [P-1]\n", false);
+    var sorted = push.groups(asked(null, "displayName", true, 1, 1), "http://here", CLIENT);
+    assertThat(sorted.total()).isEqualTo(2);
+    assertThat(sorted.items()).singleElement().asString().contains("\"id\":\"lookouts\"");
+    var bare = PushService.Wanted.of(null, "members");
+    assertThat(push.group("bosuns", bare, "http://here", CLIENT))
+        .contains("Alpha")
+        .doesNotContain(one.id());
     push.delete(one.id(), null, CLIENT);
     assertThat(groups(null)).isEmpty();
   }

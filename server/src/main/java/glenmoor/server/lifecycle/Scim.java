@@ -1,5 +1,6 @@
 package glenmoor.server.lifecycle;
 
+import glenmoor.engine.lifecycle.PushService;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -10,9 +11,6 @@ import tools.jackson.databind.json.JsonMapper;
 final class Scim {
   static final String TYPE = "application/scim+json";
 
-  /** So many of a list are given at once. */
-  static final int MOST = 500;
-
   private static final String LIST = "urn:ietf:params:scim:api:messages:2.0:ListResponse";
   private static final JsonMapper JSON = JsonMapper.shared();
 
@@ -22,6 +20,12 @@ final class Scim {
   static String base(HttpServletRequest request) {
     var url = request.getRequestURL().toString();
     return url.substring(0, url.indexOf("/scim/v2") + "/scim/v2".length());
+  }
+
+  /** What of a resource the client wants to read (RFC 7644, section 3.9). */
+  static PushService.Wanted wanted(HttpServletRequest request) {
+    return PushService.Wanted.of(
+        request.getParameter("attributes"), request.getParameter("excludedAttributes"));
   }
 
   /**

@@ -33,7 +33,7 @@ class ScimDiscoveryApi {
     config.put("schemas", List.of(CONFIG));
     config.put("patch", Map.of("supported", true));
     config.put("bulk", Map.of("supported", false, "maxOperations", 0, "maxPayloadSize", 0));
-    config.put("filter", Map.of("supported", true, "maxResults", Scim.MOST));
+    config.put("filter", Map.of("supported", true, "maxResults", PushService.MOST));
     config.put("changePassword", Map.of("supported", false));
     config.put("sort", Map.of("supported", true));
     config.put("etag", Map.of("supported", true));

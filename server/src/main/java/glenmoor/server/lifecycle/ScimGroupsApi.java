@@ -4,12 +4,16 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.Refused;
 import glenmoor.engine.lifecycle.PushService;
+import glenmoor.engine.lifecycle.PushService.Asked;
 import glenmoor.server.authorization.Needs;
 import io.swagger.v3.oas.annotations.Hidden;
 import jakarta.servlet.http.HttpServletRequest;
 import org.jspecify.annotations.Nullable;
+import org.springframework.http.MediaType;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestMethod;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -33,22 +37,33 @@ class ScimGroupsApi {
   @GetMapping
   String list(
       @RequestParam(required = false) @Nullable String filter,
-      @RequestParam(defaultValue = "1") int startIndex,
-      @RequestParam(defaultValue = "100") int count,
+      @RequestParam(required = false) @Nullable String sortBy,
+      @RequestParam(required = false) @Nullable String sortOrder,
+      @RequestParam(required = false) @Nullable Integer startIndex,
+      @RequestParam(required = false) @Nullable Integer count,
       Actor actor,
       HttpServletRequest request) {
-    var found = people.groups(filter, Scim.base(request), actor);
-    var start = Math.max(1, startIndex);
-    return Scim.list(
-        found.stream().skip(start - 1L).limit(Math.clamp(count, 0, Scim.MOST)).toList(),
-        found.size(),
-        start);
+    return list(
+        Asked.of(filter, sortBy, sortOrder, startIndex, count, Scim.wanted(request)),
+        actor,
+        request);
+  }
+
+  @Needs(Permission.PUSH_PEOPLE)
+  @PostMapping(path = "/.search", consumes = MediaType.ALL_VALUE)
+  String search(@RequestBody String body, Actor actor, HttpServletRequest request) {
+    return list(Asked.search(body), actor, request);
+  }
+
+  private String list(Asked asked, Actor actor, HttpServletRequest request) {
+    var found = people.groups(asked, Scim.base(request), actor);
+    return Scim.list(found.items(), found.total(), asked.start());
   }
 
   @Needs(Permission.PUSH_PEOPLE)
   @GetMapping("/{id}")
   String show(@PathVariable String id, Actor actor, HttpServletRequest request) {
-    return people.group(id, Scim.base(request), actor);
+    return people.group(id, Scim.wanted(request), Scim.base(request), actor);
   }
 
   @Needs(Permission.PUSH_PEOPLE)

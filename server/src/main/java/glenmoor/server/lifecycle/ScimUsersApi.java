@@ -3,11 +3,14 @@ package glenmoor.server.lifecycle;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.lifecycle.PushService;
+import glenmoor.engine.lifecycle.PushService.Asked;
 import glenmoor.engine.lifecycle.PushService.Pushed;
+import glenmoor.engine.lifecycle.PushService.Wanted;
 import glenmoor.server.authorization.Needs;
 import io.swagger.v3.oas.annotations.Hidden;
 import jakarta.servlet.http.HttpServletRequest;
 import java.net.URI;
+import java.util.function.Supplier;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpHeaders;
@@ -43,16 +46,20 @@ class ScimUsersApi {
     this.people = people;
   }
 
-  private static String shown(Pushed one, HttpServletRequest request) {
-    return one.shown(Scim.base(request) + "/Users/" + one.id());
+  /** What is wanted is read before anything is done: a change that was made is no bad request. */
+  private static ResponseEntity<String> answer(
+      HttpStatus status, HttpServletRequest request, Supplier<Pushed> done) {
+    var wanted = Scim.wanted(request);
+    return answer(status, request, done.get(), wanted);
   }
 
   private static ResponseEntity<String> answer(
-      HttpStatus status, Pushed one, HttpServletRequest request) {
+      HttpStatus status, HttpServletRequest request, Pushed one, Wanted wanted) {
+    var location = Scim.base(request) + "/Users/" + one.id();
     return ResponseEntity.status(status)
-        .location(URI.create(Scim.base(request) + "/Users/" + one.id()))
+        .location(URI.create(location))
         .eTag("W/\"" + one.version() + "\"")
-        .body(shown(one, request));
+        .body(one.shown(location, wanted));
   }
 
   /** The version a client knows; null where it does not say, or says that any will do. */
@@ -68,7 +75,7 @@ class ScimUsersApi {
   @Needs(Permission.PUSH_PEOPLE)
   @PostMapping(consumes = MediaType.ALL_VALUE)
   ResponseEntity<String> create(@RequestBody String body, Actor actor, HttpServletRequest request) {
-    return answer(HttpStatus.CREATED, people.create(body, actor), request);
+    return answer(HttpStatus.CREATED, request, () -> people.create(body, actor));
   }
 
   @Needs(Permission.PUSH_PEOPLE)
@@ -78,11 +85,12 @@ class ScimUsersApi {
       @RequestHeader(name = HttpHeaders.IF_NONE_MATCH, required = false) @Nullable String known,
       Actor actor,
       HttpServletRequest request) {
+    var wanted = Scim.wanted(request);
     var one = people.get(id, actor);
     var version = version(known);
     return version != null && version == one.version()
         ? ResponseEntity.status(HttpStatus.NOT_MODIFIED).build()
-        : answer(HttpStatus.OK, one, request);
+        : answer(HttpStatus.OK, request, one, wanted);
   }
 
   @Needs(Permission.PUSH_PEOPLE)
@@ -93,7 +101,7 @@ class ScimUsersApi {
       @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) @Nullable String known,
       Actor actor,
       HttpServletRequest request) {
-    return answer(HttpStatus.OK, people.replace(id, body, version(known), actor), request);
+    return answer(HttpStatus.OK, request, () -> people.replace(id, body, version(known), actor));
   }
 
   @Needs(Permission.PUSH_PEOPLE)
@@ -104,7 +112,7 @@ class ScimUsersApi {
       @RequestHeader(name = HttpHeaders.IF_MATCH, required = false) @Nullable String known,
       Actor actor,
       HttpServletRequest request) {
-    return answer(HttpStatus.OK, people.patch(id, body, version(known), actor), request);
+    return answer(HttpStatus.OK, request, () -> people.patch(id, body, version(known), actor));
   }
 
   @Needs(Permission.PUSH_PEOPLE)
@@ -122,21 +130,29 @@ class ScimUsersApi {
   String list(
       @RequestParam(required = false) @Nullable String filter,
       @RequestParam(required = false) @Nullable String sortBy,
-      @RequestParam(defaultValue = "ascending") String sortOrder,
-      @RequestParam(defaultValue = "1") int startIndex,
-      @RequestParam(defaultValue = "100") int count,
+      @RequestParam(required = false) @Nullable String sortOrder,
+      @RequestParam(required = false) @Nullable Integer startIndex,
+      @RequestParam(required = false) @Nullable Integer count,
       Actor actor,
       HttpServletRequest request) {
-    var start = Math.max(1, startIndex);
-    var page =
-        people.list(
-            filter,
-            sortBy,
-            sortOrder.equals("descending"),
-            start,
-            Math.clamp(count, 0, Scim.MOST),
-            actor);
+    return list(
+        Asked.of(filter, sortBy, sortOrder, startIndex, count, Scim.wanted(request)),
+        actor,
+        request);
+  }
+
+  @Needs(Permission.PUSH_PEOPLE)
+  @PostMapping(path = "/.search", consumes = MediaType.ALL_VALUE)
+  String search(@RequestBody String body, Actor actor, HttpServletRequest request) {
+    return list(Asked.search(body), actor, request);
+  }
+
+  private String list(Asked asked, Actor actor, HttpServletRequest request) {
+    var page = people.list(asked, actor);
+    var users = Scim.base(request) + "/Users/";
     return Scim.list(
-        page.items().stream().map(one -> shown(one, request)).toList(), page.total(), start);
+        page.items().stream().map(one -> one.shown(users + one.id(), asked.wanted())).toList(),
+        page.total(),
+        asked.start());
   }
 }
