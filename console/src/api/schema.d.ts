@@ -3409,6 +3409,10 @@ export interface components {
       /** Format: date */
       until?: string;
     };
+    DefinitionFile: {
+      name: string;
+      text: string;
+    };
     DefinitionText: {
       text: string;
     };
@@ -3619,12 +3623,8 @@ export interface components {
       sentence: string;
       state: string;
     };
-    File: {
-      name: string;
-      text: string;
-    };
     Files: {
-      files: components["schemas"]["File"][];
+      files: components["schemas"]["DefinitionFile"][];
       online?: boolean;
       replace: boolean;
       why?: string;
@@ -5586,7 +5586,7 @@ export interface components {
       where: string;
     };
     Trying: {
-      files?: components["schemas"]["File"][];
+      files?: components["schemas"]["DefinitionFile"][];
       people: {
         [key: string]: string;
       }[];

@@ -16,6 +16,7 @@ import glenmoor.engine.applications.HealthChecks;
 import glenmoor.engine.authorization.Duties;
 import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.definitions.DefinitionFile;
 import glenmoor.engine.definitions.DefinitionService;
 import glenmoor.engine.identity.Passwords;
 import glenmoor.engine.identity.SignIns;
@@ -270,16 +271,16 @@ public final class TestEnvironment implements AutoCloseable {
 
   /** Loads definitions, and waits for the end of it. */
   public DefinitionService.Outcome define(String yaml, boolean replace) {
-    return define(List.of(new DefinitionService.File("x.yaml", yaml)), replace);
+    return define(List.of(new DefinitionFile("x.yaml", yaml)), replace);
   }
 
-  public DefinitionService.Outcome define(List<DefinitionService.File> files, boolean replace) {
+  public DefinitionService.Outcome define(List<DefinitionFile> files, boolean replace) {
     return outcome(definitions.beginLoad(files, replace, "a test", ISA));
   }
 
   /** What loading definitions would come to. */
   public DefinitionService.Outcome wouldDefine(
-      List<DefinitionService.File> files, boolean replace, boolean online) {
+      List<DefinitionFile> files, boolean replace, boolean online) {
     return outcome(definitions.beginForecast(files, replace, online, ISA));
   }
 

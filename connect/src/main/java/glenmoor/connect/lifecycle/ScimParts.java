@@ -56,7 +56,7 @@ public final class ScimParts {
         : new ScimParts(names.stream().map(ScimParts::path).toList(), only.isEmpty());
   }
 
-  private static List<String> names(@Nullable String text) {
+  static List<String> names(@Nullable String text) {
     return text == null
         ? List.of()
         : Arrays.stream(text.split(",")).map(String::strip).filter(it -> !it.isEmpty()).toList();

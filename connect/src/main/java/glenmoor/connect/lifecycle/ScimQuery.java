@@ -1,10 +1,10 @@
 package glenmoor.connect.lifecycle;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.unboundid.scim2.common.messages.SearchRequest;
-import com.unboundid.scim2.common.messages.SortOrder;
-import com.unboundid.scim2.common.utils.JsonUtils;
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.List;
+import java.util.Locale;
 import java.util.Set;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -27,6 +27,7 @@ public record ScimQuery(
   public static final int MOST = 500;
 
   private static final int USUAL = 100;
+  private static final Set<String> ORDERS = Set.of("ascending", "descending");
   private static final String SEARCH = "urn:ietf:params:scim:api:messages:2.0:SearchRequest";
 
   /** What is below the least is the least (RFC 7644, section 3.4.2.4). */
@@ -47,6 +48,10 @@ public record ScimQuery(
       @Nullable Integer start,
       @Nullable Integer count,
       ScimParts parts) {
+    if (sortOrder != null && !ORDERS.contains(sortOrder.toLowerCase(Locale.ROOT))) {
+      throw new ScimPerson.Unusable(
+          "invalidValue", "sortOrder is ascending or descending, not “%s”.".formatted(sortOrder));
+    }
     return new ScimQuery(
         filter == null ? null : ScimFilter.of(filter),
         sortBy,
@@ -62,25 +67,48 @@ public record ScimQuery(
    * @throws ScimPerson.Unusable if it is no SearchRequest, or cannot be understood
    */
   public static ScimQuery search(String json) {
-    var body = ScimPerson.object(json);
-    if (body.path("schemas").valueStream().noneMatch(each -> SEARCH.equals(each.asText()))) {
+    var said = new TreeMap<String, JsonNode>(String.CASE_INSENSITIVE_ORDER);
+    ScimPerson.object(json)
+        .properties()
+        .forEach(each -> {
+          if (!each.getValue().isNull()) {
+            said.put(each.getKey(), each.getValue());
+          }
+        });
+    if (!names(said.get("schemas")).contains(SEARCH)) {
       throw new ScimPerson.Unusable("invalidValue", "schemas must name %s.".formatted(SEARCH));
     }
-    try {
-      var said = JsonUtils.nodeToValue(body, SearchRequest.class);
-      return of(
-          said.getFilter(),
-          said.getSortBy(),
-          said.getSortOrder() == SortOrder.DESCENDING ? "descending" : null,
-          said.getStartIndex(),
-          said.getCount(),
-          ScimParts.of(orNone(said.getAttributes()), orNone(said.getExcludedAttributes())));
-    } catch (JsonProcessingException bad) {
-      throw new ScimPerson.Unusable("invalidSyntax", "The body is no SearchRequest of SCIM.");
-    }
+    return of(
+        text(said.get("filter")),
+        text(said.get("sortBy")),
+        text(said.get("sortOrder")),
+        number("startIndex", said.get("startIndex")),
+        number("count", said.get("count")),
+        ScimParts.of(names(said.get("attributes")), names(said.get("excludedAttributes"))));
   }
 
-  private static Set<String> orNone(@Nullable Set<String> names) {
-    return names == null ? Set.of() : names;
+  private static @Nullable String text(@Nullable JsonNode value) {
+    return value == null ? null : value.asText();
+  }
+
+  private static @Nullable Integer number(String name, @Nullable JsonNode value) {
+    if (value == null) {
+      return null;
+    }
+    if (!value.canConvertToInt() || !value.isIntegralNumber()) {
+      throw new ScimPerson.Unusable(
+          "invalidValue", "%s is “%s”, which is no number.".formatted(name, value.asText()));
+    }
+    return value.asInt();
+  }
+
+  /** A list of names; there are clients that write it as one text, as in an address. */
+  private static List<String> names(@Nullable JsonNode value) {
+    if (value == null) {
+      return List.of();
+    }
+    return value.isArray()
+        ? value.valueStream().map(JsonNode::asText).toList()
+        : ScimParts.names(value.asText());
   }
 }

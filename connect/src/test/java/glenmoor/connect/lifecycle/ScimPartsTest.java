@@ -135,6 +135,15 @@ class ScimPartsTest {
     assertThat(UNA.isWanted(query.filter(), "1", 1, Instant.EPOCH, Instant.EPOCH)).isTrue();
     assertThat(UNA.shown("1", 1, Instant.EPOCH, Instant.EPOCH, "here", query.parts()))
         .doesNotContain("givenName");
+    var oneText =
+        ScimQuery.search(
+            """
+            {"schemas": ["urn:ietf:params:scim:api:messages:2.0:SearchRequest"], "filter": null,
+             "ExcludedAttributes": "name, title"}
+            """);
+    assertThat(UNA.shown("1", 1, Instant.EPOCH, Instant.EPOCH, "here", oneText.parts()))
+        .as("as some clients write it")
+        .doesNotContain("givenName", "mate");
     var nothing =
         ScimQuery.search(
             "{\"schemas\": [\"urn:ietf:params:scim:api:messages:2.0:SearchRequest\"]}");

@@ -26,4 +26,40 @@ public record ReconcileRun(
     int memberships,
     int passedOver,
     int drifts,
-    String sentence) {}
+    String sentence) {
+  private static final int LONGEST = 1_000;
+
+  /** As it is when it has ended well. */
+  public ReconcileRun done(Instant at, int accounts, int memberships, int passedOver, int drifts) {
+    return ended("done", at, accounts, memberships, passedOver, drifts, "");
+  }
+
+  /** As it is when it could not be done; a long sentence is cut. */
+  public ReconcileRun failed(Instant at, String why) {
+    return ended(
+        "failed", at, 0, 0, 0, 0, why.length() > LONGEST ? why.substring(0, LONGEST) : why);
+  }
+
+  private ReconcileRun ended(
+      String how,
+      Instant at,
+      int accounts,
+      int memberships,
+      int passedOver,
+      int drifts,
+      String why) {
+    return new ReconcileRun(
+        id,
+        application,
+        how,
+        askedBy,
+        work,
+        startedAt,
+        at,
+        accounts,
+        memberships,
+        passedOver,
+        drifts,
+        why);
+  }
+}

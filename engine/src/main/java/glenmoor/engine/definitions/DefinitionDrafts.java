@@ -5,8 +5,6 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.definitions.Definition;
 import glenmoor.engine.Refused;
-import glenmoor.engine.definitions.DefinitionService.Difference;
-import glenmoor.engine.definitions.DefinitionService.File;
 import glenmoor.store.definitions.DefinitionMapper;
 import glenmoor.store.definitions.DefinitionMapper.DefinitionRow;
 import glenmoor.store.definitions.DefinitionMapper.VersionRow;
@@ -94,7 +92,7 @@ public final class DefinitionDrafts {
     try {
       var prepared =
           preparing.prepare(
-              List.of(new File(HERE, text)), false, Permission.SEE_DEFINITIONS, actor);
+              List.of(new DefinitionFile(HERE, text)), false, Permission.SEE_DEFINITIONS, actor);
       return new Drafted(
           List.of(),
           prepared.differences().stream()
@@ -121,7 +119,7 @@ public final class DefinitionDrafts {
    */
   public Catalogue with(String text, Actor actor) {
     return preparing
-        .prepare(List.of(new File(HERE, text)), false, Permission.SEE_DEFINITIONS, actor)
+        .prepare(List.of(new DefinitionFile(HERE, text)), false, Permission.SEE_DEFINITIONS, actor)
         .catalogue();
   }
 }

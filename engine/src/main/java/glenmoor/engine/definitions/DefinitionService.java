@@ -41,12 +41,6 @@ import tools.jackson.databind.json.JsonMapper;
 public final class DefinitionService {
   private static final JsonMapper JSON = JsonMapper.shared();
 
-  /** A file as it was sent. */
-  public record File(String name, String text) {}
-
-  /** What is different in a definition: {@code added}, {@code changed} or {@code dropped}. */
-  public record Difference(String kind, String key, String change) {}
-
   /**
    * What loading would do or did.
    *
@@ -120,7 +114,8 @@ public final class DefinitionService {
    * @return the identity of the work; its result is {@link Outcome}
    * @throws Refused with every problem in the files, if there is any
    */
-  public long beginForecast(List<File> files, boolean replace, boolean online, Actor actor) {
+  public long beginForecast(
+      List<DefinitionFile> files, boolean replace, boolean online, Actor actor) {
     return begin(
         forecastWork,
         "forecasting ",
@@ -137,7 +132,7 @@ public final class DefinitionService {
    * @return the identity of the work; its result is {@link Outcome}
    * @throws Refused with every problem in the files, if there is any
    */
-  public long beginLoad(List<File> files, boolean replace, String why, Actor actor) {
+  public long beginLoad(List<DefinitionFile> files, boolean replace, String why, Actor actor) {
     if (why.length() > StatedReason.LONGEST) {
       throw Refused.badInput(
           "why has at most %,d characters; this has %,d."
@@ -153,7 +148,12 @@ public final class DefinitionService {
   }
 
   private long begin(
-      LongWork<Way> kind, String doing, List<File> files, Way way, Permission all, Actor actor) {
+      LongWork<Way> kind,
+      String doing,
+      List<DefinitionFile> files,
+      Way way,
+      Permission all,
+      Actor actor) {
     // Whatever is wrong in the files is said at once, and to the line.
     var prepared = preparing.prepare(files, way.replace(), all, actor);
     if (all == Permission.LOAD_DEFINITIONS) {
@@ -184,8 +184,8 @@ public final class DefinitionService {
     }
   }
 
-  private static String names(List<File> files) {
-    return String.join(", ", files.stream().map(File::name).limit(5).toList());
+  private static String names(List<DefinitionFile> files) {
+    return String.join(", ", files.stream().map(DefinitionFile::name).limit(5).toList());
   }
 
   /** How files are taken. */
@@ -207,9 +207,9 @@ public final class DefinitionService {
       return List.of(Outcome.class);
     }
 
-    List<File> files(WorkProgress progress) {
+    List<DefinitionFile> files(WorkProgress progress) {
       try (var in = progress.content()) {
-        return List.of(JSON.readValue(in, File[].class));
+        return List.of(JSON.readValue(in, DefinitionFile[].class));
       } catch (IOException failed) {
         throw new UncheckedIOException(failed);
       }
@@ -242,7 +242,11 @@ public final class DefinitionService {
   }
 
   private Outcome forecast(
-      List<File> files, boolean replace, boolean online, Actor actor, WorkProgress progress) {
+      List<DefinitionFile> files,
+      boolean replace,
+      boolean online,
+      Actor actor,
+      WorkProgress progress) {
     var prepared = preparing.prepare(files, replace, Permission.SEE_DEFINITIONS, actor);
     var forecast = forecast(prepared, progress);
     var lacking = online ? prerequisites.missing(prepared.catalogue()) : List.<String>of();
@@ -351,7 +355,7 @@ public final class DefinitionService {
         actor);
   }
 
-  private record Content(List<File> files, boolean replace, @Nullable String why) {}
+  private record Content(List<DefinitionFile> files, boolean replace, @Nullable String why) {}
 
   /** Loads held definitions once they are released. */
   private final class Releasing implements HeldChanges.Releasing {

@@ -9,7 +9,6 @@ import glenmoor.core.people.PersonId;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
-import glenmoor.engine.definitions.DefinitionService.File;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -39,7 +38,8 @@ public final class NameTrials {
    * @param files definitions to try; none for those in force
    * @param tried worker numbers of people who are known, or facts of people who are not
    */
-  public List<Named> names(List<File> files, List<Map<String, String>> tried, Actor actor) {
+  public List<Named> names(
+      List<DefinitionFile> files, List<Map<String, String>> tried, Actor actor) {
     Authorization.need(actor, Permission.SEE_DEFINITIONS);
     if (tried.size() > MOST_TRIED) {
       throw Refused.badInput(

@@ -8,8 +8,6 @@ import glenmoor.core.definitions.Definition;
 import glenmoor.core.definitions.Definition.Name;
 import glenmoor.core.definitions.Problem;
 import glenmoor.engine.Refused;
-import glenmoor.engine.definitions.DefinitionService.Difference;
-import glenmoor.engine.definitions.DefinitionService.File;
 import glenmoor.store.definitions.DefinitionMapper;
 import jakarta.inject.Named;
 import java.util.ArrayList;
@@ -57,7 +55,7 @@ public final class Preparing {
    * @param all the permission without which the actor may read only some kinds
    * @throws Refused with every problem in them, if there is any
    */
-  Prepared prepare(List<File> files, boolean replace, Permission all, Actor actor) {
+  Prepared prepare(List<DefinitionFile> files, boolean replace, Permission all, Actor actor) {
     WhoLoads.any(actor, all);
     var problems = new ArrayList<Problem>();
     var read = new LinkedHashMap<Name, Definition>();

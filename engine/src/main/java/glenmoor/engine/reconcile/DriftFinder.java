@@ -21,6 +21,7 @@ import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.reconcile.DriftMapper;
 import glenmoor.store.reconcile.DriftMapper.DriftRow;
 import glenmoor.store.reconcile.FoundMapper;
+import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -36,6 +37,7 @@ import org.jspecify.annotations.Nullable;
  * compared. An account for which something is under way, or was done while the application was
  * read, is passed over: what was listed may be older than what was done.
  */
+@Named
 final class DriftFinder {
   private static final int AT_ONCE = 500;
 

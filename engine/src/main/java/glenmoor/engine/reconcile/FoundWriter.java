@@ -36,7 +36,7 @@ final class FoundWriter {
   private final long reconcile;
   private final String application;
   private final Expectations expectations;
-  private final FoundBatches batches;
+  private final FoundLines kept;
   private final WorkProgress progress;
   private final Map<Right, String> entitlements = new HashMap<>();
   private final Map<Right, Integer> unknown =
@@ -52,12 +52,12 @@ final class FoundWriter {
       String application,
       Collection<Entitlement> defined,
       Expectations expectations,
-      FoundBatches batches,
+      FoundLines kept,
       WorkProgress progress) {
     this.reconcile = reconcile;
     this.application = application;
     this.expectations = expectations;
-    this.batches = batches;
+    this.kept = kept;
     this.progress = progress;
     defined.forEach(
         each -> entitlements.put(new Right(each.kind(), each.technicalName()), each.key()));
@@ -145,7 +145,7 @@ final class FoundWriter {
           asExpected.add(
               new FoundMapper.AsExpected(
                   id, accounts + asExpected.size() + 1, String.valueOf(number))));
-      Parts.each(asExpected, BATCH, part -> batches.keepAsExpected(reconcile, part));
+      Parts.each(asExpected, BATCH, part -> kept.keepAsExpected(reconcile, part));
       expectations.keptRights((number, entitlement) -> {
         held.add(new FoundMapper.Held(reconcile, String.valueOf(number), entitlement));
         if (held.size() == BATCH) {
@@ -157,7 +157,7 @@ final class FoundWriter {
   }
 
   private void keep() {
-    batches.keep(lines, held, uses);
+    kept.keep(lines, held, uses);
     lines.clear();
     held.clear();
     uses.clear();

@@ -6,7 +6,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.definitions.DefinitionService.File;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -81,7 +80,7 @@ class BoundsTest extends EngineTest {
     environment.load(TestEnvironment.UNA, TestEnvironment.BO);
     var files =
         List.of(
-            new File(
+            new DefinitionFile(
                 "x.yaml",
                 "birthright: b\npackage: start-kit\nwhere: person.family.substring(5) == \"w\"\n"));
     assertThat(environment.wouldDefine(files, false, false).warnings())
@@ -102,7 +101,7 @@ class BoundsTest extends EngineTest {
   void an_application_is_asked_for_what_it_lacks() {
     var files =
         List.of(
-            new File(
+            new DefinitionFile(
                 "x.yaml", "entitlement: chartshare/attic\ntechnical: Attic\nname: The attic\n"));
     assertThat(environment.wouldDefine(files, false, true).missing())
         .singleElement()

@@ -82,9 +82,7 @@ class DefinitionDraftsTest extends EngineTest {
     assertThat(drafts.check(drafts.text("letter", "welcome", ISA), ISA).changes()).isEmpty();
     var changed = drafts.check("letter: welcome\nsubject: Hail\nbody: Hail\n", ISA);
     assertThat(changed.mistakes()).isEmpty();
-    assertThat(changed.changes())
-        .extracting(DefinitionService.Difference::change)
-        .containsExactly("changed");
+    assertThat(changed.changes()).extracting(Difference::change).containsExactly("changed");
   }
 
   @Test

@@ -6,8 +6,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.definitions.DefinitionService.Difference;
-import glenmoor.engine.definitions.DefinitionService.File;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 
@@ -47,7 +45,7 @@ class DefinitionServiceTest extends EngineTest {
   void differences_are_told_before_and_after() {
     var files =
         List.of(
-            new File(
+            new DefinitionFile(
                 "x.yaml",
                 "package: westholm\nname: At the west\nentitlements: [chartshare/westholm]\n---\npackage: attic\nentitlements: []\n"));
     assertThat(words(environment.wouldDefine(files, false, false).differences()))
@@ -78,7 +76,7 @@ class DefinitionServiceTest extends EngineTest {
         "W-2,Bo,Tarn,Shipyard,Westholm,W-1,2021-05-01,,,");
     var files =
         List.of(
-            new File(
+            new DefinitionFile(
                 "x.yaml",
                 "birthright: at-westholm\npackage: westholm\nwhere: person.department == \"Deck\"\n"));
     var sum = environment.wouldDefine(files, false, false).forecast();
@@ -152,7 +150,7 @@ class DefinitionServiceTest extends EngineTest {
     environment.sql.update("update person set due_at = null");
     var westholm =
         List.of(
-            new File(
+            new DefinitionFile(
                 "x.yaml",
                 "package: westholm\nname: At the west\nentitlements: [chartshare/westholm, chartshare/charts]\n"));
     var sum = environment.wouldDefine(westholm, false, false).forecast();

@@ -10,7 +10,7 @@ import glenmoor.core.brakes.KeptChange;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.definitions.DefinitionService;
+import glenmoor.engine.definitions.DefinitionFile;
 import glenmoor.engine.jobs.WorkContents;
 import glenmoor.store.jobs.JobMapper;
 import java.io.IOException;
@@ -293,7 +293,7 @@ class BrakesTest extends EngineTest {
     environment.sent();
     var files =
         List.of(
-            new DefinitionService.File(
+            new DefinitionFile(
                 "x.yaml",
                 TestEnvironment.skerryLine().replace("person.location == \"Westholm\"", "false")));
     assertThat(environment.wouldDefine(files, true, false).warnings())

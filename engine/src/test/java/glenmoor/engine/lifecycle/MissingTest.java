@@ -11,7 +11,7 @@ import static org.assertj.core.api.Assertions.entry;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
-import glenmoor.engine.definitions.DefinitionService;
+import glenmoor.engine.definitions.DefinitionFile;
 import glenmoor.engine.people.PeopleService.PersonShown;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
@@ -134,7 +134,7 @@ class MissingTest extends EngineTest {
     var changes =
         yaml.replace("worker: Worker no", "missing-after: 2\nmode: changes\nworker: Worker no");
     assertThatThrownBy(
-            () -> environment.define(List.of(new DefinitionService.File("x.yaml", changes)), true))
+            () -> environment.define(List.of(new DefinitionFile("x.yaml", changes)), true))
         .isInstanceOf(Refused.class)
         .extracting(refused -> ((Refused) refused).mistakes().toString())
         .asString()

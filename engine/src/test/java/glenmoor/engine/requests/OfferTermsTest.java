@@ -12,7 +12,7 @@ import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.definitions.DefinitionDrafts;
-import glenmoor.engine.definitions.DefinitionService;
+import glenmoor.engine.definitions.DefinitionFile;
 import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.requests.DirectGrants.Giving;
 import glenmoor.engine.requests.GrantService.Held;
@@ -237,7 +237,7 @@ class OfferTermsTest extends EngineTest {
             environment
                 .wouldDefine(
                     List.of(
-                        new DefinitionService.File(
+                        new DefinitionFile(
                             "x.yaml",
                             "birthright: deck\npackage: lookout\nwhere: person.department == \"Deck\"")),
                     false,
@@ -322,7 +322,7 @@ class OfferTermsTest extends EngineTest {
 
   @Test
   void a_package_that_becomes_another_one_says_why_and_what_it_was_can_be_read() {
-    var file = new DefinitionService.File("x.yaml", watch("purpose: Standing the night watch"));
+    var file = new DefinitionFile("x.yaml", watch("purpose: Standing the night watch"));
     assertThatThrownBy(
             () -> environment.definitions.beginLoad(List.of(file), false, " ", TestEnvironment.ISA))
         .isInstanceOf(Refused.class)

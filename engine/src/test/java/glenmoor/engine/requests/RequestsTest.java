@@ -722,7 +722,7 @@ class RequestsTest extends EngineTest {
   private void loads(String yaml, Actor actor) {
     var work =
         environment.definitions.beginLoad(
-            List.of(new glenmoor.engine.definitions.DefinitionService.File("x.yaml", yaml)),
+            List.of(new glenmoor.engine.definitions.DefinitionFile("x.yaml", yaml)),
             false,
             "a test",
             actor);

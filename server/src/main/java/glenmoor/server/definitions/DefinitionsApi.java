@@ -3,8 +3,8 @@ package glenmoor.server.definitions;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.engine.definitions.DefinitionDrafts;
+import glenmoor.engine.definitions.DefinitionFile;
 import glenmoor.engine.definitions.DefinitionService;
-import glenmoor.engine.definitions.DefinitionService.File;
 import glenmoor.engine.definitions.NameTrials;
 import glenmoor.server.authorization.Needs;
 import glenmoor.server.jobs.ProgressApi;
@@ -35,7 +35,7 @@ class DefinitionsApi {
    * @param why it is kept; needed to load a package that is another one then
    */
   record Files(
-      @NotNull List<@NotNull @Valid File> files,
+      @NotNull List<@NotNull @Valid DefinitionFile> files,
       boolean replace,
       @Nullable Boolean online,
       @Nullable String why) {}
@@ -47,7 +47,7 @@ class DefinitionsApi {
    * @param people facts by key, and {@code worker}
    */
   record Trying(
-      @Nullable List<@NotNull File> files,
+      @Nullable List<@NotNull DefinitionFile> files,
       @NotNull List<@NotNull Map<String, @NotNull String>> people) {}
 
   private final DefinitionService definitions;
