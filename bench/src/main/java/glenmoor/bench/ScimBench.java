@@ -172,7 +172,9 @@ final class ScimBench {
     }
   }
 
-  /** An identity has more digits than a double: the last operations of a round before would count. */
+  /**
+   * An identity has more digits than a double: the last operations of a round before would count.
+   */
   private static long count(Statement statement, String query) throws SQLException {
     try (var result = statement.executeQuery(query)) {
       result.next();

@@ -10,7 +10,7 @@ import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.letters.PublicAddress;
-import glenmoor.engine.requests.RequestViews.Who;
+import glenmoor.engine.requests.Who;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.partners.PartnerMapper;
 import glenmoor.store.partners.PartnerMapper.AskRow;

@@ -99,9 +99,7 @@ public final class DecisionKeys implements RecurringJob.Owner {
         throw unknown();
       }
       return new Leads(
-          approver.name(),
-          line,
-          line.conflicts().stream().anyMatch(RequestViews.Conflicting::needsTerms));
+          approver.name(), line, line.conflicts().stream().anyMatch(Conflicting::needsTerms));
     });
   }
 

@@ -63,12 +63,12 @@ public final class DirectGrants {
    */
   public record DirectlyGiven(
       @Nullable Long grant,
-      RequestViews.Who subject,
+      Who subject,
       String rolePackage,
       String name,
       Instant startsAt,
       @Nullable Instant endsAt,
-      List<RequestViews.Gives> gives) {}
+      List<Gives> gives) {}
 
   private record Checked(PersonRow subject, Ask ask) {}
 
@@ -247,11 +247,11 @@ public final class DirectGrants {
     var ask = checked.ask();
     return new DirectlyGiven(
         grant,
-        RequestViews.who(checked.subject()),
+        Who.of(checked.subject()),
         ask.rolePackage().key(),
         ask.rolePackage().name(),
         ask.startsAt(),
         ask.endsAt(),
-        ask.gives(catalogue).map(each -> RequestViews.gives(each, catalogue)).toList());
+        ask.gives(catalogue).map(each -> Gives.of(each, catalogue)).toList());
   }
 }

@@ -65,7 +65,7 @@ public final class OfferCatalogue {
       String rolePackage,
       String purpose,
       List<String> tags,
-      List<RequestViews.Gives> gives,
+      List<Gives> gives,
       List<List<String>> decides,
       String term,
       boolean lastDayChosen,
@@ -203,7 +203,7 @@ public final class OfferCatalogue {
   }
 
   /** Those with whom the actor shares a manager, by name: nothing else is told of them here. */
-  public List<RequestViews.Who> colleagues(Actor actor) {
+  public List<Who> colleagues(Actor actor) {
     var own = asking.own(actor);
     if (own == null) {
       return List.of();
@@ -215,7 +215,7 @@ public final class OfferCatalogue {
     return manager.isEmpty()
         ? List.of()
         : requests.colleagues(manager, own.id(), today, MOST_COLLEAGUES).stream()
-            .map(row -> new RequestViews.Who(row.workerNumber(), row.name()))
+            .map(row -> new Who(row.workerNumber(), row.name()))
             .toList();
   }
 
@@ -265,9 +265,9 @@ public final class OfferCatalogue {
         requests.isOpen(subject.id() + ":" + rolePackage.key()));
   }
 
-  private static List<RequestViews.Gives> gives(RolePackage rolePackage, Catalogue catalogue) {
+  private static List<Gives> gives(RolePackage rolePackage, Catalogue catalogue) {
     return Ask.gives(rolePackage.key(), List.of(), catalogue)
-        .map(each -> RequestViews.gives(each, catalogue))
+        .map(each -> Gives.of(each, catalogue))
         .toList();
   }
 

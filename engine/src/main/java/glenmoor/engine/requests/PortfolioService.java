@@ -16,7 +16,6 @@ import glenmoor.core.requests.OfferKind;
 import glenmoor.core.requests.RouteKind;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
-import glenmoor.engine.requests.RequestViews.Who;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.authorization.DutyMapper;
@@ -67,7 +66,7 @@ public final class PortfolioService {
       String name,
       String purpose,
       List<String> tags,
-      List<RequestViews.Gives> gives,
+      List<Gives> gives,
       int holders,
       String retired,
       List<OfferOf> offers) {}
@@ -84,7 +83,7 @@ public final class PortfolioService {
       String name,
       List<Who> stewards,
       List<Who> bundlers,
-      List<RequestViews.Gives> entitlements,
+      List<Gives> entitlements,
       List<PackageOf> packages,
       boolean tends,
       boolean builds,
@@ -212,10 +211,10 @@ public final class PortfolioService {
         : people.byIds(ids).stream().map(row -> new Who(row.workerNumber(), row.name())).toList();
   }
 
-  private static List<RequestViews.Gives> gives(List<String> keys, Catalogue catalogue) {
+  private static List<Gives> gives(List<String> keys, Catalogue catalogue) {
     return keys.stream()
         .flatMap(key -> Stream.ofNullable(catalogue.entitlements().get(key)))
-        .map(each -> RequestViews.gives(each, catalogue))
+        .map(each -> Gives.of(each, catalogue))
         .toList();
   }
 

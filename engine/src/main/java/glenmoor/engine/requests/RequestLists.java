@@ -116,8 +116,7 @@ public final class RequestLists {
    *
    * @param gives plain names
    */
-  public record ListedAbout(
-      String name, List<String> gives, List<RequestViews.Answered> answers, String risk) {}
+  public record ListedAbout(String name, List<String> gives, List<Answered> answers, String risk) {}
 
   /** The same, from the row of a list. */
   public ListedAbout about(ListedLine line) {
@@ -128,7 +127,7 @@ public final class RequestLists {
             .map(RolePackage::name)
             .orElse(line.packageKey()),
         gives.stream().map(Entitlement::plainName).toList(),
-        RequestViews.answered(line.offer(), LineRuns.answersOf(line.answers()), catalogue),
+        Answered.of(line.offer(), LineRuns.answersOf(line.answers()), catalogue),
         Ask.risk(gives.stream()).word());
   }
 

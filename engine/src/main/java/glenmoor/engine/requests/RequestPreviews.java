@@ -44,12 +44,12 @@ public final class RequestPreviews {
       List<String> ask,
       String agree,
       boolean beside,
-      List<RequestViews.Who> who,
+      List<Who> who,
       List<Integer> nudgeDays,
       @Nullable Integer standbyDays,
-      List<RequestViews.Who> standby,
+      List<Who> standby,
       int lapseDays,
-      List<RequestViews.Who> onTo,
+      List<Who> onTo,
       String note) {}
 
   /** A line as it would be asked for. */
@@ -57,14 +57,14 @@ public final class RequestPreviews {
       String offer,
       String rolePackage,
       String name,
-      RequestViews.Who subject,
+      Who subject,
       String kind,
       Instant startsAt,
       @Nullable Instant endsAt,
       String risk,
-      List<RequestViews.Gives> gives,
-      List<RequestViews.Answered> answers,
-      List<RequestViews.Conflicting> conflicts,
+      List<Gives> gives,
+      List<Answered> answers,
+      List<Conflicting> conflicts,
       List<AskedSeats.SeatsLeft> seats,
       List<PreviewStage> stages) {}
 
@@ -94,14 +94,14 @@ public final class RequestPreviews {
         ask.offer().key(),
         ask.rolePackage().key(),
         ask.rolePackage().name(),
-        RequestViews.who(checked.subject()),
+        Who.of(checked.subject()),
         ask.kind().word(),
         ask.startsAt(),
         ask.endsAt(),
         Ask.risk(ask.gives(catalogue)).word(),
-        ask.gives(catalogue).map(each -> RequestViews.gives(each, catalogue)).toList(),
-        RequestViews.answered(ask.offer().key(), ask.answers(), catalogue),
-        found.stream().map(rule -> RequestViews.conflicting(rule, false)).toList(),
+        ask.gives(catalogue).map(each -> Gives.of(each, catalogue)).toList(),
+        Answered.of(ask.offer().key(), ask.answers(), catalogue),
+        found.stream().map(rule -> Conflicting.of(rule, false)).toList(),
         ask.kind().gives()
             ? seats.of(checked.subject().id(), ask.gives(catalogue).toList(), catalogue)
             : List.of(),
@@ -142,7 +142,7 @@ public final class RequestPreviews {
         now);
   }
 
-  /** RequestViews.Who would be asked at each stage of a route at this moment. */
+  /** Who would be asked at each stage of a route at this moment. */
   List<PreviewStage> stages(
       Organisations.About about,
       List<StageRule> rules,
@@ -160,14 +160,13 @@ public final class RequestPreviews {
             .collect(Collectors.toSet());
     var names =
         asked.isEmpty()
-            ? Map.<Long, RequestViews.Who>of()
-            : people.byIds(asked).stream()
-                .collect(Collectors.toMap(PersonRow::id, RequestViews::who));
+            ? Map.<Long, Who>of()
+            : people.byIds(asked).stream().collect(Collectors.toMap(PersonRow::id, Who::of));
     return rules.stream().map(rule -> stage(rule, organisation, view, names)).toList();
   }
 
-  private static List<RequestViews.Who> named(
-      List<Deciders> who, Organisation organisation, Map<Long, RequestViews.Who> names) {
+  private static List<Who> named(
+      List<Deciders> who, Organisation organisation, Map<Long, Who> names) {
     return organisation.asked(who).stream()
         .flatMap(each -> Stream.ofNullable(names.get(each.person().value())))
         .distinct()
@@ -175,10 +174,7 @@ public final class RequestPreviews {
   }
 
   private static PreviewStage stage(
-      StageRule rule,
-      Organisation organisation,
-      Map<String, Object> view,
-      Map<Long, RequestViews.Who> names) {
+      StageRule rule, Organisation organisation, Map<String, Object> view, Map<Long, Who> names) {
     var first = named(rule.ask(), organisation, names);
     var who = first.isEmpty() ? named(rule.otherwise(), organisation, names) : first;
     return new PreviewStage(

@@ -33,8 +33,7 @@ public final class RouteRehearsal {
    *
    * @param stages who would be asked, and when what would happen if nobody decided
    */
-  public record Rehearsed(
-      String route, String name, RequestViews.Who subject, List<PreviewStage> stages) {}
+  public record Rehearsed(String route, String name, Who subject, List<PreviewStage> stages) {}
 
   /**
    * An offer that is being written.
@@ -107,7 +106,7 @@ public final class RouteRehearsal {
     return new Rehearsed(
         route.key(),
         route.name(),
-        new RequestViews.Who(subject.workerNumber(), subject.name()),
+        new Who(subject.workerNumber(), subject.name()),
         previews.stages(
             new Organisations.About(
                 subject,

@@ -89,13 +89,9 @@ class ConflictsAskedForTest extends EngineTest {
   @Test
   void it_is_seen_before_it_is_asked_with_who_would_have_to_allow_it() {
     var would = requests.preview(List.of(drawer()), TAM).getFirst();
-    assertThat(would.conflicts())
-        .extracting(RequestViews.Conflicting::name)
-        .containsExactly("Draw and chart");
+    assertThat(would.conflicts()).extracting(Conflicting::name).containsExactly("Draw and chart");
     assertThat(would.stages()).hasSize(2);
-    assertThat(would.stages().get(1).who())
-        .extracting(RequestViews.Who::worker)
-        .containsExactly("W-12");
+    assertThat(would.stages().get(1).who()).extracting(Who::worker).containsExactly("W-12");
   }
 
   @Test
@@ -104,7 +100,7 @@ class ConflictsAskedForTest extends EngineTest {
     var line = views.show(request, TAM).lines().getFirst().id();
     approvals.decide(line, approve("", "", null), MATE);
     assertThat(line(request).state()).isEqualTo("open");
-    assertThat(line(request).conflicts()).allMatch(RequestViews.Conflicting::needsTerms);
+    assertThat(line(request).conflicts()).allMatch(Conflicting::needsTerms);
     assertThatThrownBy(
             () -> approvals.decide(line, approve("it is for the survey", "", null), OWNER))
         .hasMessageContaining("Draw and chart");

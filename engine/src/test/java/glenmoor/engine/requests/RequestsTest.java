@@ -15,7 +15,6 @@ import glenmoor.engine.lifecycle.CutOffService;
 import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.requests.RequestService.NewLine;
 import glenmoor.engine.requests.RequestViews.LineShown;
-import glenmoor.engine.requests.RequestViews.StageShown;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
@@ -172,7 +171,7 @@ class RequestsTest extends EngineTest {
   }
 
   private static List<String> workers(StageShown stage) {
-    return stage.who().stream().map(RequestViews.AskedOne::worker).toList();
+    return stage.who().stream().map(AskedOne::worker).toList();
   }
 
   @Test

@@ -187,7 +187,7 @@ class ThreeStagesTest extends EngineTest {
     assertThat(letters()).as("it goes on to the captain").isEqualTo(to(ASKED, "W-12"));
     // Whom it went on from has no say any more.
     assertThat(line().stages().getFirst().who())
-        .extracting(RequestViews.AskedOne::worker)
+        .extracting(AskedOne::worker)
         .containsExactly("W-12");
     decides("W-12", "pass-on", null, "W-19");
     assertThat(letters()).isEqualTo(to(ASKED, "W-19"));

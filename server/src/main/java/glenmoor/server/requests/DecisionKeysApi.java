@@ -1,13 +1,13 @@
 package glenmoor.server.requests;
 
 import glenmoor.engine.Refused;
+import glenmoor.engine.requests.Answered;
 import glenmoor.engine.requests.ApprovalService.LineDecided;
 import glenmoor.engine.requests.ChatDecisions;
 import glenmoor.engine.requests.ChatDecisions.Pressed;
+import glenmoor.engine.requests.Conflicting;
 import glenmoor.engine.requests.DecisionKeys;
-import glenmoor.engine.requests.RequestViews.Answered;
-import glenmoor.engine.requests.RequestViews.Conflicting;
-import glenmoor.engine.requests.RequestViews.Gives;
+import glenmoor.engine.requests.Gives;
 import glenmoor.server.authorization.ForNobody;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;

@@ -3,7 +3,7 @@ package glenmoor.server.requests;
 import glenmoor.core.authorization.Actor;
 import glenmoor.engine.requests.OfferCatalogue;
 import glenmoor.engine.requests.OfferCatalogue.Offered;
-import glenmoor.engine.requests.RequestViews.Who;
+import glenmoor.engine.requests.Who;
 import glenmoor.server.authorization.ForEverybody;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
