@@ -60,7 +60,7 @@ public final class Rehearsed {
     this.assigning = assigning;
   }
 
-  CampaignRehearsal of(RoundRow round, Campaign campaign, Launching.Fixed fixed) {
+  CampaignRehearsal of(RoundRow round, Campaign campaign, Fixing.Fixed fixed) {
     var counts = new HashMap<Long, StateCount>();
     items.countsOfRound(round.id()).forEach(each -> counts.put(each.reviewerId(), each));
     ToIntFunction<ReviewerRow> number = row -> Objects.requireNonNull(counts.get(row.id())).items();
@@ -107,7 +107,7 @@ public final class Rehearsed {
 
   private static List<String> warnings(
       Campaign campaign,
-      Launching.Fixed fixed,
+      Fixing.Fixed fixed,
       List<ReviewerLoad> loads,
       int nobodys,
       String fallback) {

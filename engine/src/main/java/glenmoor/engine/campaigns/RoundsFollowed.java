@@ -198,7 +198,7 @@ public final class RoundsFollowed implements RecurringJob.Owner, FallsDue {
       try {
         transactions.run(() -> {
           rounds.lookedAt(campaign.key(), move.id());
-          campaigns.begin(campaign, Launching.MOVER + move.id(), move.personId(), Actor.SERVICE);
+          campaigns.begin(campaign, Fixing.MOVER + move.id(), move.personId(), Actor.SERVICE);
         });
       } catch (Refused goesOn) {
         // Whoever moves again while their round goes on is in it already.

@@ -12,8 +12,6 @@ import glenmoor.engine.Refused;
 import glenmoor.engine.StatedReason;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
-import glenmoor.engine.requests.LineMoves.Loaded;
-import glenmoor.engine.requests.LineMoves.Mover;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.people.PersonMapper;
@@ -65,6 +63,7 @@ public final class ApprovalService {
   private final PersonMapper people;
   private final Asking asking;
   private final LineMoves moves;
+  private final LineEffects effects;
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Ledger ledger;
@@ -75,6 +74,7 @@ public final class ApprovalService {
       PersonMapper people,
       Asking asking,
       LineMoves moves,
+      LineEffects effects,
       Catalogues catalogues,
       Transactions transactions,
       Ledger ledger,
@@ -83,6 +83,7 @@ public final class ApprovalService {
     this.people = people;
     this.asking = asking;
     this.moves = moves;
+    this.effects = effects;
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.ledger = ledger;
@@ -128,7 +129,7 @@ public final class ApprovalService {
   }
 
   /** An administrator decides in another's place, but not on what they ask for, or get. */
-  private static void notOwn(Loaded loaded, @Nullable PersonRow own, Actor actor) {
+  private static void notOwn(LoadedLine loaded, @Nullable PersonRow own, Actor actor) {
     // Also where whoever asked is no person here, such as an administrator's own sign-in.
     if (loaded.request().askedBy().equals(actor.login())
         || own != null
@@ -151,7 +152,7 @@ public final class ApprovalService {
     return Optional.of(row);
   }
 
-  private void take(Loaded loaded, Decision decision, Optional<PersonRow> as, Actor actor) {
+  private void take(LoadedLine loaded, Decision decision, Optional<PersonRow> as, Actor actor) {
     var now = clock.instant();
     var person = as.map(row -> new PersonId(row.id()));
     var own = asking.own(actor);
@@ -214,14 +215,14 @@ public final class ApprovalService {
    * Whoever agrees at a stage about conflicts says on what terms: what is done instead, and until
    * when.
    */
-  private Loaded exempting(
-      Loaded loaded, Decision decision, Optional<PersonId> person, Actor actor) {
+  private LoadedLine exempting(
+      LoadedLine loaded, Decision decision, Optional<PersonId> person, Actor actor) {
     if (!loaded.run().conflictsWait(person)) {
       return loaded;
     }
     var catalogue = catalogues.current();
     var now = clock.instant();
-    var rules = moves.conflicts(loaded, catalogue, now);
+    var rules = effects.conflicts(loaded, catalogue, now);
     if (rules.isEmpty()) {
       return loaded;
     }
@@ -239,7 +240,7 @@ public final class ApprovalService {
           "An exemption from “%s” lasts to %s at the latest; %s is not within."
               .formatted(rules.getFirst().name(), today.plusDays(longest), last));
     }
-    return new Loaded(
+    return new LoadedLine(
         LineRuns.exempt(loaded.line(), decision.control().strip(), endOf(last), actor.login()),
         loaded.request(),
         loaded.subject(),
@@ -247,8 +248,8 @@ public final class ApprovalService {
   }
 
   /** Whoever agrees to what can come to nothing is told so; it is dropped by the sweep. */
-  private void possible(Loaded loaded) {
-    moves
+  private void possible(LoadedLine loaded) {
+    effects
         .impossible(loaded, catalogues.current(), clock.instant())
         .filter(why -> loaded.run().open())
         .ifPresent(why -> {
@@ -256,7 +257,7 @@ public final class ApprovalService {
         });
   }
 
-  private void move(Loaded loaded, Move move, List<Long> others, Mover mover) {
+  private void move(LoadedLine loaded, Move move, List<Long> others, Mover mover) {
     moves.make(loaded, move, others, mover);
   }
 

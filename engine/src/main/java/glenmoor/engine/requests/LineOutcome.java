@@ -44,7 +44,7 @@ public final class LineOutcome {
 
   /** The grant that a line came to, or that it has end sooner or later. */
   Optional<GrantMapper.GrantRow> given(LineRow line) {
-    var kind = LineMoves.kind(line);
+    var kind = LineEffects.kind(line);
     var about = line.aboutGrant();
     if (!line.state().equals("approved")) {
       return Optional.empty();

@@ -4,7 +4,6 @@ import glenmoor.core.requests.Move;
 import glenmoor.engine.agenda.FallsDue;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.jobs.RecurringJob;
-import glenmoor.engine.requests.LineMoves.Mover;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.requests.RequestMapper;
@@ -31,6 +30,7 @@ final class LinesDue implements RecurringJob.Owner, FallsDue {
 
   private final RequestMapper requests;
   private final LineMoves moves;
+  private final LineEffects effects;
   private final Catalogues catalogues;
   private final Transactions transactions;
   private final Clock clock;
@@ -38,11 +38,13 @@ final class LinesDue implements RecurringJob.Owner, FallsDue {
   LinesDue(
       RequestMapper requests,
       LineMoves moves,
+      LineEffects effects,
       Catalogues catalogues,
       Transactions transactions,
       Clock clock) {
     this.requests = requests;
     this.moves = moves;
+    this.effects = effects;
     this.catalogues = catalogues;
     this.transactions = transactions;
     this.clock = clock;
@@ -91,7 +93,7 @@ final class LinesDue implements RecurringJob.Owner, FallsDue {
           return false;
         }
         Optional<String> impossible =
-            moves.impossible(loaded, catalogues.current(), clock.instant());
+            effects.impossible(loaded, catalogues.current(), clock.instant());
         moves.make(
             loaded,
             impossible.<Move>map(Move.Drop::new).orElseGet(Move.Look::new),

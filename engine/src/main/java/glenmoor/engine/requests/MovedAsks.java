@@ -13,7 +13,6 @@ import glenmoor.engine.agenda.FallsDue;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.definitions.Tables;
 import glenmoor.engine.jobs.RecurringJob;
-import glenmoor.engine.requests.LineMoves.Mover;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.Ids;

@@ -16,7 +16,6 @@ import glenmoor.core.requests.StageState;
 import glenmoor.engine.letters.Outbox;
 import glenmoor.engine.letters.Outbox.Unwritten;
 import glenmoor.engine.letters.PublicAddress;
-import glenmoor.engine.requests.LineMoves.Loaded;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import jakarta.inject.Named;
@@ -52,7 +51,7 @@ final class RequestLetters {
   }
 
   /** Writes what follows from a move, inside the transaction that made it. */
-  void tell(Loaded loaded, RouteRun.Moved moved, Catalogue catalogue, Instant now) {
+  void tell(LoadedLine loaded, RouteRun.Moved moved, Catalogue catalogue, Instant now) {
     Optional<Route> route =
         Optional.ofNullable(catalogue.defined().all(RouteKind.class).get(loaded.line().route()));
     if (route.isEmpty()) {
@@ -107,7 +106,7 @@ final class RequestLetters {
   }
 
   /** Whoever gets it, and whoever asked. */
-  private List<PersonRow> concerned(Loaded loaded) {
+  private List<PersonRow> concerned(LoadedLine loaded) {
     var rows = new ArrayList<>(List.of(loaded.subject()));
     var asker = loaded.request().askerId();
     if (asker != null && !asker.equals(loaded.subject().id())) {
@@ -116,13 +115,13 @@ final class RequestLetters {
     return rows;
   }
 
-  private static String name(Loaded loaded, Catalogue catalogue) {
+  private static String name(LoadedLine loaded, Catalogue catalogue) {
     return Optional.ofNullable(catalogue.packages().get(loaded.line().packageKey()))
         .map(RolePackage::name)
         .orElse(loaded.line().packageKey());
   }
 
-  private static String ask(Loaded loaded, Catalogue catalogue) {
+  private static String ask(LoadedLine loaded, Catalogue catalogue) {
     return "“%s” for %s%s"
         .formatted(
             name(loaded, catalogue),
@@ -130,7 +129,7 @@ final class RequestLetters {
             loaded.line().reason().isBlank() ? "." : ", because: " + loaded.line().reason());
   }
 
-  private static String outcome(Loaded loaded, Happening.LineEnded ended, Catalogue catalogue) {
+  private static String outcome(LoadedLine loaded, Happening.LineEnded ended, Catalogue catalogue) {
     var how = ended.how();
     return "“%s” for %s was %s%s"
         .formatted(
@@ -142,7 +141,7 @@ final class RequestLetters {
 
   /** What is told of one happening. */
   private final class Telling {
-    private final Loaded loaded;
+    private final LoadedLine loaded;
     private final RouteRun.Moved moved;
     private final int stage;
     private final String words;
@@ -150,7 +149,7 @@ final class RequestLetters {
     private final LocalDate today;
 
     Telling(
-        Loaded loaded,
+        LoadedLine loaded,
         RouteRun.Moved moved,
         int stage,
         String words,

@@ -12,7 +12,6 @@ import glenmoor.engine.StatedReason;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.requests.Asking.Checked;
 import glenmoor.engine.requests.Asking.Wanted;
-import glenmoor.engine.requests.LineMoves.Mover;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
 import glenmoor.store.Ids;

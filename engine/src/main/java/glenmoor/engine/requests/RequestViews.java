@@ -271,7 +271,7 @@ public final class RequestViews {
         given.map(GrantMapper.GrantRow::startsAt).orElse(null),
         given.map(GrantMapper.GrantRow::endsAt).orElse(null),
         given.isEmpty() ? List.of() : outcome.became(subject, gives),
-        line.state().equals("open") && LineMoves.kind(line).gives()
+        line.state().equals("open") && LineEffects.kind(line).gives()
             ? seats.of(subject.id(), gives, catalogue)
             : List.of(),
         line.state().equals("open") ? subjects.holds(subject, catalogue) : List.of(),

@@ -12,7 +12,6 @@ import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.letters.Sending;
 import glenmoor.engine.lifecycle.RecordForms;
-import glenmoor.engine.partners.PartnerDoor.Said;
 import glenmoor.engine.requests.ApprovalService;
 import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.requests.GrantService;
@@ -119,6 +118,7 @@ class PartnersTest extends EngineTest {
       new Actor("desk", "Desk", null, List.of(Assignment.of(Duty.PEOPLE_DESK)));
 
   private PartnerDoor door;
+  private PartnerConfirming confirming;
   private Newcomers newcomers;
   private RecordForms forms;
   private ApprovalService approvals;
@@ -133,6 +133,7 @@ class PartnersTest extends EngineTest {
     environment.sent();
     environment.askers.put("desk", DESK);
     door = environment.get(PartnerDoor.class);
+    confirming = environment.get(PartnerConfirming.class);
     newcomers = environment.get(Newcomers.class);
     forms = environment.get(RecordForms.class);
     approvals = environment.get(ApprovalService.class);
@@ -168,7 +169,7 @@ class PartnersTest extends EngineTest {
     var key = asked(said("aino@lunna.example"));
     assertThat(environment.number("select count(*) from person where worker_number like 'P-%'"))
         .isZero();
-    door.confirm(key);
+    confirming.confirm(key);
     environment.agenda.sweep();
     environment.sent();
     assertThat(
@@ -208,7 +209,7 @@ class PartnersTest extends EngineTest {
 
   @Test
   void nobody_is_here_for_longer_than_their_organisation() {
-    door.confirm(asked(said("aino@lunna.example")));
+    confirming.confirm(asked(said("aino@lunna.example")));
     var ends = environment.get(OrganisationEnds.class);
     environment.define(PARTNERS.replace("until: 2027-12-31", "until: 2027-06-30"), false);
     assertThat(ends.carryOut()).as("who waits is nobody yet").isZero();
@@ -239,7 +240,7 @@ class PartnersTest extends EngineTest {
 
   @Test
   void a_partner_who_is_declined_never_came() {
-    door.confirm(asked(said("aino@lunna.example")));
+    confirming.confirm(asked(said("aino@lunna.example")));
     approvals.decide(waiting(), decision("decline"), UNA);
     newcomers.carryOut();
     environment.agenda.sweep();
@@ -249,7 +250,7 @@ class PartnersTest extends EngineTest {
                 "select count(*) from event e join person p on p.id = e.person_id where p.worker_number = 'P-00001' and e.kind = 'no-show'"))
         .isOne();
     // They may ask again, as the same person.
-    door.confirm(asked(said("aino@lunna.example")));
+    confirming.confirm(asked(said("aino@lunna.example")));
     approvals.decide(waiting(), decision("approve"), UNA);
     newcomers.carryOut();
     environment.agenda.sweep();
@@ -262,17 +263,17 @@ class PartnersTest extends EngineTest {
   @Test
   void a_link_used_twice_asks_once_and_one_that_is_forged_or_late_leads_nowhere() {
     var key = asked(said("aino@lunna.example"));
-    door.confirm(key);
-    door.confirm(key);
+    confirming.confirm(key);
+    confirming.confirm(key);
     assertThat(environment.number("select count(*) from request")).isOne();
     assertThat(environment.number("select count(*) from person where worker_number like 'P-%'"))
         .isOne();
     for (var wrong : List.of("", "x", key + "x", key.substring(1))) {
-      assertThatThrownBy(() -> door.confirm(wrong)).isInstanceOf(Refused.class);
+      assertThatThrownBy(() -> confirming.confirm(wrong)).isInstanceOf(Refused.class);
     }
     var late = asked(said("late@lunna.example"));
     environment.at("2027-03-04T08:00:00Z");
-    assertThatThrownBy(() -> door.confirm(late))
+    assertThatThrownBy(() -> confirming.confirm(late))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("time is over");
     assertThat(environment.sql.queryForList("select key_hash from partner_ask", byte[].class))
@@ -342,7 +343,7 @@ class PartnersTest extends EngineTest {
   void what_was_never_confirmed_is_forgotten() {
     asked(said("aino@lunna.example"));
     environment.at("2027-03-04T08:00:00Z");
-    door.recurring().getFirst().work().run();
+    confirming.recurring().getFirst().work().run();
     assertThat(environment.number("select count(*) from partner_ask")).isZero();
   }
 

@@ -2,13 +2,14 @@ package glenmoor.server.partners;
 
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
+import glenmoor.engine.partners.PartnerConfirming;
+import glenmoor.engine.partners.PartnerConfirming.PartnerAsked;
 import glenmoor.engine.partners.PartnerDoor;
-import glenmoor.engine.partners.PartnerDoor.PartnerAsked;
 import glenmoor.engine.partners.PartnerDoor.PartnerWelcome;
-import glenmoor.engine.partners.PartnerDoor.Said;
 import glenmoor.engine.partners.PartnerViews;
 import glenmoor.engine.partners.PartnerViews.PartnerListed;
 import glenmoor.engine.partners.PartnerViews.PartnerPerson;
+import glenmoor.engine.partners.Said;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.ForNobody;
 import glenmoor.server.authorization.Needs;
@@ -63,10 +64,12 @@ class PartnersApi {
   record PartnerKey(@NotNull String key) {}
 
   private final PartnerDoor door;
+  private final PartnerConfirming confirming;
   private final PartnerViews views;
 
-  PartnersApi(PartnerDoor door, PartnerViews views) {
+  PartnersApi(PartnerDoor door, PartnerConfirming confirming, PartnerViews views) {
     this.door = door;
+    this.confirming = confirming;
     this.views = views;
   }
 
@@ -93,7 +96,7 @@ class PartnersApi {
   @ForNobody
   @PostMapping("/partner-doors/confirm")
   PartnerAsked confirm(@Valid @RequestBody PartnerKey body) {
-    return door.confirm(body.key());
+    return confirming.confirm(body.key());
   }
 
   /** All partner organisations, each with the link for its people. */
