@@ -10,7 +10,6 @@ import com.unboundid.ldap.sdk.ModifyDNRequest;
 import com.unboundid.ldap.sdk.RDN;
 import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchResultEntry;
-import com.unboundid.ldap.sdk.extensions.PasswordModifyExtendedRequest;
 import glenmoor.connect.applications.LdapDirectory.NotOurs;
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.applications.AccountState;
@@ -23,10 +22,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
-import org.apache.commons.codec.digest.DigestUtils;
 
 /**
  * Accounts as entries in an LDAP directory (RFC 4511), groups as entries that list their members.
@@ -37,9 +34,6 @@ import org.apache.commons.codec.digest.DigestUtils;
  * have been done.
  */
 final class LdapConnector implements Connector {
-  /** RFC 4519, section 2.41: shown to whoever may read it, as the directory keeps it. */
-  private static final String PASSWORD = "userPassword";
-
   /** All settings there are. */
   static final Set<String> SETTINGS =
       Set.of(
@@ -66,7 +60,8 @@ final class LdapConnector implements Connector {
   private final LdapListing listing;
   private final LdapStrays strays;
   private final List<String> objectClasses;
-  private final String lockValue;
+  private final LdapLock lock;
+  private final LdapPasswords passwords;
   private final boolean makes;
 
   LdapConnector(Application application, Settings settings) {
@@ -76,7 +71,8 @@ final class LdapConnector implements Connector {
     groups = new LdapGroups(directory, settings, makes);
     strays = new LdapStrays(directory, groups);
     objectClasses = settings.texts("object-classes", List.of("inetOrgPerson"));
-    lockValue = settings.text("lock-value", "000001010000Z");
+    lock = new LdapLock(directory, settings.text("lock-value", "000001010000Z"));
+    passwords = new LdapPasswords(directory, lock);
     listing =
         new LdapListing(
             directory,
@@ -131,7 +127,7 @@ final class LdapConnector implements Connector {
       }
     }
     if (create.state() == AccountState.DISABLED) {
-      lockTo(target, AccountState.DISABLED);
+      lock.to(target, AccountState.DISABLED);
     }
     return seen(target, "");
   }
@@ -177,7 +173,7 @@ final class LdapConnector implements Connector {
   private Outcome adopt(SearchResultEntry there, ProvisioningCommand.Create create, Target target)
       throws LDAPException, NotOurs {
     shape(there, create.name(), create.container(), create.attributes(), target);
-    lockTo(target, create.state());
+    lock.to(target, create.state());
     return seen(target, "adopted the entry that was there: " + there.getDN());
   }
 
@@ -265,27 +261,12 @@ final class LdapConnector implements Connector {
     if (directory.find(target) == null) {
       return gone(target);
     }
-    lockTo(target, state);
+    lock.to(target, state);
     var after = directory.find(target);
     var locked = after != null && after.hasAttribute(directory.lockAttribute());
     return after != null && locked == (state == AccountState.DISABLED)
-        ? confirmed(after, "")
+        ? LdapDirectory.confirmed(after, "")
         : new Outcome.Unproven("The entry was changed, but read back unchanged");
-  }
-
-  private void lockTo(Target target, AccountState state) throws LDAPException, NotOurs {
-    var entry = directory.find(target);
-    if (entry == null
-        || entry.hasAttribute(directory.lockAttribute()) == (state == AccountState.DISABLED)) {
-      return;
-    }
-    directory
-        .pool()
-        .modify(
-            entry.getDN(),
-            state == AccountState.DISABLED
-                ? new Modification(ModificationType.REPLACE, directory.lockAttribute(), lockValue)
-                : new Modification(ModificationType.REPLACE, directory.lockAttribute()));
   }
 
   private Outcome member(String group, Target target, ModificationType type)
@@ -299,62 +280,7 @@ final class LdapConnector implements Connector {
   private Outcome setPassword(String secret, String unless, Target target)
       throws LDAPException, NotOurs {
     var entry = directory.find(target);
-    if (entry == null) {
-      return gone(target);
-    }
-    if (!unless.isEmpty()) {
-      var mark = mark(entry);
-      if (mark.isEmpty()) {
-        return new Outcome.Refused(
-            "The directory does not show the password to whom Glenmoor signs in as, so that nobody can tell whether it was changed");
-      }
-      if (!mark.equals(unless)) {
-        return confirmed(entry, "left as it is: it was changed since");
-      }
-    }
-    var set = passwordSet(secret, entry, target);
-    return set instanceof Outcome.Confirmed done
-        ? new Outcome.Confirmed(done.nativeId(), done.note(), mark(entry))
-        : set;
-  }
-
-  /** A digest of what the directory keeps of the password, which is salted; empty if hidden. */
-  private String mark(Entry entry) throws LDAPException {
-    var kept = directory.pool().getEntry(entry.getDN(), PASSWORD);
-    return kept == null || !kept.hasAttribute(PASSWORD)
-        ? ""
-        : DigestUtils.sha256Hex(
-            new TreeSet<>(List.of(kept.getAttributeValues(PASSWORD))).toString());
-  }
-
-  private Outcome passwordSet(String secret, SearchResultEntry entry, Target target)
-      throws LDAPException, NotOurs {
-    var result =
-        directory
-            .pool()
-            .processExtendedOperation(
-                new PasswordModifyExtendedRequest(entry.getDN(), null, secret));
-    if (!result.getResultCode().equals(ResultCode.SUCCESS)) {
-      throw new LDAPException(result);
-    }
-    if (entry.hasAttribute(directory.lockAttribute())) {
-      // Some directories open an account when its password is set; one that is to stay shut is shut
-      // again before this counts as done.
-      lockTo(target, AccountState.DISABLED);
-      var after = directory.find(target);
-      return after != null && after.hasAttribute(directory.lockAttribute())
-          ? confirmed(after, "set; the account stays disabled")
-          : new Outcome.Unproven("The password was set, but the account is open");
-    }
-    try (var own = directory.connect()) {
-      own.bind(entry.getDN(), secret);
-    } catch (LDAPException refused) {
-      if (refused.getResultCode().equals(ResultCode.INVALID_CREDENTIALS)) {
-        return new Outcome.Unproven("The password was set, but does not open the account");
-      }
-      throw refused;
-    }
-    return confirmed(entry, "");
+    return entry == null ? gone(target) : passwords.set(secret, unless, entry, target);
   }
 
   private Outcome handOver(String toWorker, Target target) throws LDAPException, NotOurs {
@@ -364,7 +290,7 @@ final class LdapConnector implements Connector {
     }
     var owned = groups.owned(entry.getDN());
     if (owned.isEmpty()) {
-      return confirmed(entry, "they look after no group");
+      return LdapDirectory.confirmed(entry, "they look after no group");
     }
     var to =
         directory.find(
@@ -377,7 +303,8 @@ final class LdapConnector implements Connector {
     groups.handOver(owned, entry.getDN(), to.getDN());
     var left = groups.owned(entry.getDN());
     return left.isEmpty()
-        ? confirmed(entry, "%s: now with %s".formatted(String.join(", ", owned), to.getDN()))
+        ? LdapDirectory.confirmed(
+            entry, "%s: now with %s".formatted(String.join(", ", owned), to.getDN()))
         : new Outcome.Unproven(
             "Groups were handed over, but these read back unchanged: " + String.join(", ", left));
   }
@@ -403,11 +330,7 @@ final class LdapConnector implements Connector {
     var entry = directory.find(target);
     return entry == null
         ? new Outcome.Unproven("The entry was written, but cannot be read")
-        : confirmed(entry, note);
-  }
-
-  private static Outcome confirmed(SearchResultEntry entry, String note) {
-    return new Outcome.Confirmed(LdapDirectory.nativeId(entry), note);
+        : LdapDirectory.confirmed(entry, note);
   }
 
   private Outcome gone(Target target) throws LDAPException {

@@ -182,6 +182,11 @@ final class LdapDirectory implements AutoCloseable {
         .getSearchEntries();
   }
 
+  /** An entry is as it should be. */
+  static Outcome confirmed(SearchResultEntry entry, String note) {
+    return new Outcome.Confirmed(nativeId(entry), note);
+  }
+
   /** The directory's own identity of an entry; empty if it gives none. */
   static String nativeId(SearchResultEntry entry) {
     return Objects.requireNonNullElse(entry.getAttributeValue(UUID), "");
