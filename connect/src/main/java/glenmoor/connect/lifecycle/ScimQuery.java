@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -39,9 +40,20 @@ public record ScimQuery(
   /**
    * As it is said in an address.
    *
+   * @param said gives a parameter by its name, or null
    * @throws ScimPerson.Unusable if it cannot be understood
    */
-  public static ScimQuery of(
+  public static ScimQuery of(Function<String, @Nullable String> said) {
+    return of(
+        said.apply("filter"),
+        said.apply("sortBy"),
+        said.apply("sortOrder"),
+        number("startIndex", said.apply("startIndex")),
+        number("count", said.apply("count")),
+        ScimParts.of(said.apply("attributes"), said.apply("excludedAttributes")));
+  }
+
+  private static ScimQuery of(
       @Nullable String filter,
       @Nullable String sortBy,
       @Nullable String sortOrder,
@@ -82,8 +94,8 @@ public record ScimQuery(
         text(said.get("filter")),
         text(said.get("sortBy")),
         text(said.get("sortOrder")),
-        number("startIndex", said.get("startIndex")),
-        number("count", said.get("count")),
+        number("startIndex", text(said.get("startIndex"))),
+        number("count", text(said.get("count"))),
         ScimParts.of(names(said.get("attributes")), names(said.get("excludedAttributes"))));
   }
 
@@ -91,15 +103,13 @@ public record ScimQuery(
     return value == null ? null : value.asText();
   }
 
-  private static @Nullable Integer number(String name, @Nullable JsonNode value) {
-    if (value == null) {
-      return null;
-    }
-    if (!value.canConvertToInt() || !value.isIntegralNumber()) {
+  private static @Nullable Integer number(String name, @Nullable String text) {
+    try {
+      return text == null ? null : Integer.valueOf(text.strip());
+    } catch (NumberFormatException none) {
       throw new ScimPerson.Unusable(
-          "invalidValue", "%s is “%s”, which is no number.".formatted(name, value.asText()));
+          "invalidValue", "%s is “%s”, which is no number.".formatted(name, text));
     }
-    return value.asInt();
   }
 
   /** A list of names; there are clients that write it as one text, as in an address. */

@@ -27,6 +27,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.UUID;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -121,19 +122,11 @@ public final class PushService {
     /**
      * As it is said in an address (RFC 7644, section 3.4.2).
      *
-     * @param filter null for all
-     * @param sortBy the path of an attribute; null for the order of the identities
-     * @throws Unusable if it is no filter
+     * @param parameter gives one by its name, or null
+     * @throws Unusable if it cannot be understood
      */
-    public static Asked of(
-        @Nullable String filter,
-        @Nullable String sortBy,
-        @Nullable String sortOrder,
-        @Nullable Integer start,
-        @Nullable Integer count,
-        Wanted wanted) {
-      return said(
-          () -> new Asked(ScimQuery.of(filter, sortBy, sortOrder, start, count, wanted.parts())));
+    public static Asked of(Function<String, @Nullable String> parameter) {
+      return PushService.said(() -> new Asked(ScimQuery.of(parameter)));
     }
 
     /**

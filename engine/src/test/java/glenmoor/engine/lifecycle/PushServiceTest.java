@@ -10,6 +10,7 @@ import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import java.time.Duration;
+import java.util.HashMap;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
@@ -42,8 +43,13 @@ class PushServiceTest extends EngineTest {
 
   private static PushService.Asked asked(
       @Nullable String filter, @Nullable String sortBy, boolean descending, int start, int count) {
-    return PushService.Asked.of(
-        filter, sortBy, descending ? "descending" : "ascending", start, count, ALL);
+    var said = new HashMap<String, @Nullable String>();
+    said.put("filter", filter);
+    said.put("sortBy", sortBy);
+    said.put("sortOrder", descending ? "descending" : "ascending");
+    said.put("startIndex", String.valueOf(start));
+    said.put("count", String.valueOf(count));
+    return PushService.Asked.of(said::get);
   }
 
   @BeforeEach

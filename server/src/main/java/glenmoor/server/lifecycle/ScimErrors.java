@@ -12,7 +12,6 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
-import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What the SCIM door refuses is told in SCIM's own words (RFC 7644, section 3.12). */
@@ -70,13 +69,5 @@ class ScimErrors {
   @ExceptionHandler
   ResponseEntity<String> noBody(HttpMessageNotReadableException missing) {
     return error(HttpStatus.BAD_REQUEST, "invalidSyntax", "The body is missing.");
-  }
-
-  @ExceptionHandler
-  ResponseEntity<String> noNumber(MethodArgumentTypeMismatchException mismatch) {
-    return error(
-        HttpStatus.BAD_REQUEST,
-        "invalidValue",
-        "%s is “%s”, which is no number.".formatted(mismatch.getName(), mismatch.getValue()));
   }
 }

@@ -8,7 +8,6 @@ import glenmoor.engine.lifecycle.PushService.Asked;
 import glenmoor.server.authorization.Needs;
 import io.swagger.v3.oas.annotations.Hidden;
 import jakarta.servlet.http.HttpServletRequest;
-import org.jspecify.annotations.Nullable;
 import org.springframework.http.MediaType;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -16,7 +15,6 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestMethod;
-import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
@@ -35,18 +33,8 @@ class ScimGroupsApi {
 
   @Needs(Permission.PUSH_PEOPLE)
   @GetMapping
-  String list(
-      @RequestParam(required = false) @Nullable String filter,
-      @RequestParam(required = false) @Nullable String sortBy,
-      @RequestParam(required = false) @Nullable String sortOrder,
-      @RequestParam(required = false) @Nullable Integer startIndex,
-      @RequestParam(required = false) @Nullable Integer count,
-      Actor actor,
-      HttpServletRequest request) {
-    return list(
-        Asked.of(filter, sortBy, sortOrder, startIndex, count, Scim.wanted(request)),
-        actor,
-        request);
+  String list(Actor actor, HttpServletRequest request) {
+    return list(Asked.of(request::getParameter), actor, request);
   }
 
   @Needs(Permission.PUSH_PEOPLE)

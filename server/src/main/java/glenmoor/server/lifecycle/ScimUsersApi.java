@@ -26,7 +26,6 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
-import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
@@ -127,18 +126,8 @@ class ScimUsersApi {
 
   @Needs(Permission.PUSH_PEOPLE)
   @GetMapping
-  String list(
-      @RequestParam(required = false) @Nullable String filter,
-      @RequestParam(required = false) @Nullable String sortBy,
-      @RequestParam(required = false) @Nullable String sortOrder,
-      @RequestParam(required = false) @Nullable Integer startIndex,
-      @RequestParam(required = false) @Nullable Integer count,
-      Actor actor,
-      HttpServletRequest request) {
-    return list(
-        Asked.of(filter, sortBy, sortOrder, startIndex, count, Scim.wanted(request)),
-        actor,
-        request);
+  String list(Actor actor, HttpServletRequest request) {
+    return list(Asked.of(request::getParameter), actor, request);
   }
 
   @Needs(Permission.PUSH_PEOPLE)
