@@ -116,7 +116,8 @@ final class RequestsBench {
           var made =
               post(
                   "/api/v1/requests",
-                  "{\"lines\": [{\"offer\": \"drawings\", \"worker\": \"%s\"}]}".formatted(worker),
+                  "{\"lines\": [{\"offer\": \"drawings\", \"worker\": \"%s\", \"reason\": \"bench\"}]}"
+                      .formatted(worker),
                   service.token());
           post(
               "/api/v1/approvals/" + made.path("lines").get(0).path("id").asString(),
