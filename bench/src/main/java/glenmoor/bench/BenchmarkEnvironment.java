@@ -13,6 +13,7 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +24,11 @@ import tools.jackson.databind.json.JsonMapper;
 final class BenchmarkEnvironment {
   private static final JsonMapper JSON = JsonMapper.shared();
   private static final String PASSWORD = "for the benchmark only";
+
+  /** Asked more often than this, the questions themselves are felt on two cores. */
+  private static final Duration OFTEN = Duration.ofMillis(50);
+
+  private static final Duration AS_THE_CONSOLE = Duration.ofMillis(250);
   private final HttpClient http = HttpClient.newHttpClient();
   private final Path root;
   private final Path home;
@@ -220,21 +226,26 @@ final class BenchmarkEnvironment {
     }
 
     /** Compares an application; gives what it came to. */
+    /** Compares an application, and asks for the end as often as the console does. */
     JsonNode reconcile(String application) throws Exception {
       return ended(
           send(
               "POST",
               "/api/v1/applications/" + application + "/reconcile",
               BodyPublishers.noBody(),
-              "application/json"));
+              "application/json"),
+          AS_THE_CONSOLE);
     }
 
     /** Waits for the end of long work; gives what it came to. */
     JsonNode ended(JsonNode accepted) throws Exception {
+      return ended(accepted, OFTEN);
+    }
+
+    private JsonNode ended(JsonNode accepted, Duration look) throws Exception {
       var work = accepted;
       while (List.of("waiting", "running").contains(work.path("state").asString())) {
-        // Asked more often than this, the questions themselves are felt on two cores.
-        Thread.sleep(50);
+        Thread.sleep(look);
         work = get("/api/v1/progress/" + work.path("id").asString());
       }
       if (!work.path("state").asString().equals("done")) {
