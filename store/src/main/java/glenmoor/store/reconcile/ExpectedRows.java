@@ -24,12 +24,15 @@ public final class ExpectedRows {
       where a.application = ?
       order by a.id
       """;
+
+  /** An entitlement's key begins with its application's, and a 0 follows upon a slash. */
   private static final String RIGHTS =
       """
       select h.account_id, h.entitlement
-      from account a force index (account_application)
-        straight_join holding h on h.account_id = a.id and h.desired
-      where a.application = ?
+      from holding h force index (holding_entitlement)
+      where h.entitlement >= concat(?, '/')
+        and h.entitlement < concat(?, '0')
+        and h.desired
       """;
 
   private final JdbcTemplate rows;
@@ -70,6 +73,7 @@ public final class ExpectedRows {
         row -> {
           each.expected(row.getLong(1), row.getString(2));
         },
+        application,
         application);
   }
 }
