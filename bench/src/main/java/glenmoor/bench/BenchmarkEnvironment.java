@@ -13,6 +13,7 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.Duration;
 import java.util.HashMap;
 import java.util.List;
@@ -29,6 +30,7 @@ final class BenchmarkEnvironment {
   private static final Duration OFTEN = Duration.ofMillis(50);
 
   private static final Duration AS_THE_CONSOLE = Duration.ofMillis(250);
+
   private final HttpClient http = HttpClient.newHttpClient();
   private final Path root;
   private final Path home;
@@ -42,6 +44,14 @@ final class BenchmarkEnvironment {
 
   Path home() {
     return home;
+  }
+
+  /** The one whole number that a query gives; identities have more digits than a double. */
+  static long count(Statement statement, String query) throws SQLException {
+    try (var result = statement.executeQuery(query)) {
+      result.next();
+      return result.getLong(1);
+    }
   }
 
   Connection database(String name) throws SQLException {
@@ -225,8 +235,10 @@ final class BenchmarkEnvironment {
       return ended(send("POST", "/api/v1/feeds", BodyPublishers.ofFile(file), "text/csv"));
     }
 
-    /** Compares an application; gives what it came to. */
-    /** Compares an application, and asks for the end as often as the console does. */
+    /**
+     * Compares an application, asking for the end as often as the console does; gives what it came
+     * to.
+     */
     JsonNode reconcile(String application) throws Exception {
       return ended(
           send(

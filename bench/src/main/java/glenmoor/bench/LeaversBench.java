@@ -2,8 +2,6 @@ package glenmoor.bench;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.Map;
 
 /**
@@ -48,13 +46,16 @@ final class LeaversBench {
       for (var each : THERE.split(";\n")) {
         statement.execute(each);
       }
-      var before = number(statement, "select coalesce(max(id), 0) from operation");
+      var before =
+          BenchmarkEnvironment.count(statement, "select coalesce(max(id), 0) from operation");
       var memory = service.mostMemory();
       var start = System.nanoTime();
       service.load(gone);
       PlanBench.waiting(environment);
       var ours = (System.nanoTime() - start) / 1e9;
-      var queued = number(statement, "select count(*) from operation where id > " + before);
+      var queued =
+          BenchmarkEnvironment.count(
+              statement, "select count(*) from operation where id > " + before);
       if (queued != 2L * LEAVERS) {
         throw new IllegalStateException(queued + " operations");
       }
@@ -72,13 +73,6 @@ final class LeaversBench {
           "copying the very operations in the database",
           theirs,
           "under 10 s");
-    }
-  }
-
-  private static long number(Statement statement, String query) throws SQLException {
-    try (var result = statement.executeQuery(query)) {
-      result.next();
-      return result.getLong(1);
     }
   }
 

@@ -9,8 +9,6 @@ import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.sql.SQLException;
-import java.sql.Statement;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
@@ -145,40 +143,24 @@ final class ScimBench {
       throws Exception {
     try (var connection = environment.database("glenmoor_bench");
         var statement = connection.createStatement()) {
-      var before = count(statement, "select coalesce(max(id), 0) from operation");
+      var before =
+          BenchmarkEnvironment.count(statement, "select coalesce(max(id), 0) from operation");
       // Held while the feed is planned for, so that sending is measured and nothing else.
       service.define(DEFINITIONS.formatted(0));
       service.load(file);
       service.define(DEFINITIONS.formatted(PARALLEL));
       var after = " from operation where state = 'confirmed' and id > " + before;
       var until = System.nanoTime() + LONGEST.toNanos();
-      while (count(statement, "select count(*)" + after) < how.operations()) {
+      while (BenchmarkEnvironment.count(statement, "select count(*)" + after) < how.operations()) {
         if (System.nanoTime() > until) {
           throw new IllegalStateException("not confirmed within " + LONGEST);
         }
         // Looking costs the database as much as a hundred operations.
         Thread.sleep(500);
       }
-      return number(
-          statement,
-          "select timestampdiff(microsecond, min(sent_at), max(settled_at)) / 1e6" + after);
-    }
-  }
-
-  private static double number(Statement statement, String query) throws SQLException {
-    try (var result = statement.executeQuery(query)) {
-      result.next();
-      return result.getDouble(1);
-    }
-  }
-
-  /**
-   * An identity has more digits than a double: the last operations of a round before would count.
-   */
-  private static long count(Statement statement, String query) throws SQLException {
-    try (var result = statement.executeQuery(query)) {
-      result.next();
-      return result.getLong(1);
+      return BenchmarkEnvironment.count(
+              statement, "select timestampdiff(microsecond, min(sent_at), max(settled_at))" + after)
+          / 1e6;
     }
   }
 

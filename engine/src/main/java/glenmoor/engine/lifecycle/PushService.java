@@ -21,7 +21,6 @@ import glenmoor.store.lifecycle.PushedPersonMapper.PushedRow;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -126,7 +125,7 @@ public final class PushService {
      * @throws Unusable if it cannot be understood
      */
     public static Asked of(Function<String, @Nullable String> parameter) {
-      return PushService.said(() -> new Asked(ScimQuery.of(parameter)));
+      return said(() -> new Asked(ScimQuery.of(parameter)));
     }
 
     /**
@@ -243,11 +242,12 @@ public final class PushService {
     return said(() -> {
       var filter = query.filter();
       var by = query.sortBy();
-      var order = Comparator.comparing((ScimGroup each) -> by == null ? each.id() : each.text(by));
       var found =
           groups(source)
               .filter(each -> filter == null || each.isWanted(filter))
-              .sorted(query.descending() ? order.reversed() : order)
+              .sorted(
+                  PushedList.byText(
+                      each -> key(by == null ? each.id() : each.text(by)), query.descending()))
               .toList();
       return new Groups(
           found.stream()

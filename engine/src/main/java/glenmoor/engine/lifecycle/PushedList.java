@@ -125,6 +125,11 @@ final class PushedList {
   }
 
   /** Who has no such attribute comes last, or first where it goes down (RFC 7644, 3.4.2.3). */
+  static <T> Comparator<T> byText(Function<T, String> text, boolean descending) {
+    var order = Comparator.comparing((T each) -> text.apply(each).isEmpty()).thenComparing(text);
+    return descending ? order.reversed() : order;
+  }
+
   private Page placed(
       String source, @Nullable ScimFilter filter, String by, boolean descending, Window window) {
     var places = new ArrayList<Placed>();
@@ -136,9 +141,7 @@ final class PushedList {
             places.add(new Placed(one.id(), PushService.key(one.person().text(by))));
           }
         });
-    var order =
-        Comparator.comparing((Placed each) -> each.text().isEmpty()).thenComparing(Placed::text);
-    places.sort(descending ? order.reversed() : order);
+    places.sort(byText(Placed::text, descending));
     var ids = window.of(places).stream().map(Placed::id).toList();
     var found =
         ids.isEmpty()

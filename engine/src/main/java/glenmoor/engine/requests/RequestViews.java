@@ -141,8 +141,6 @@ public final class RequestViews {
     this.clock = clock;
   }
 
-  // ---- one of them
-
   /**
    * A request as it stands.
    *
