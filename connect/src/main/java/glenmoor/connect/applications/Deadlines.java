@@ -1,9 +1,9 @@
 package glenmoor.connect.applications;
 
-import java.lang.ref.WeakReference;
 import java.time.Duration;
 import java.util.concurrent.ConcurrentLinkedQueue;
-import java.util.concurrent.Future;
+import org.apache.hc.core5.concurrent.Cancellable;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Cancels what takes too long. All of it has the same time, so what began first is over first, and
@@ -13,8 +13,27 @@ import java.util.concurrent.Future;
 final class Deadlines implements AutoCloseable {
   private static final Duration LOOK = Duration.ofMillis(500);
 
-  /** Weak, so that an answer that came long ago is not kept because an older call is still out. */
-  private record Watched(WeakReference<Future<?>> work, long until) {}
+  /** Work under a deadline, until it is closed: then nothing of it is kept. */
+  static final class Watched implements AutoCloseable {
+    private final long until;
+    private volatile @Nullable Cancellable work;
+    private volatile boolean over;
+
+    private Watched(Cancellable work, long until) {
+      this.work = work;
+      this.until = until;
+    }
+
+    /** Whether it took too long, and was cancelled. */
+    boolean isOver() {
+      return over;
+    }
+
+    @Override
+    public void close() {
+      work = null;
+    }
+  }
 
   private final ConcurrentLinkedQueue<Watched> watched = new ConcurrentLinkedQueue<>();
   private final long nanos;
@@ -28,8 +47,11 @@ final class Deadlines implements AutoCloseable {
     looking = Thread.ofVirtual().name("deadlines").start(this::look);
   }
 
-  void watch(Future<?> work) {
-    watched.add(new Watched(new WeakReference<>(work), System.nanoTime() + nanos));
+  /** Work that is to be cancelled when its time is over, unless it is closed before. */
+  Watched watch(Cancellable work) {
+    var watching = new Watched(work, System.nanoTime() + nanos);
+    watched.add(watching);
+    return watching;
   }
 
   private void look() {
@@ -37,12 +59,13 @@ final class Deadlines implements AutoCloseable {
       while (true) {
         Thread.sleep(LOOK);
         for (var oldest = watched.peek(); oldest != null; oldest = watched.peek()) {
-          var work = oldest.work().get();
-          if (work != null && !work.isDone() && System.nanoTime() - oldest.until() < 0) {
+          var work = oldest.work;
+          if (work != null && System.nanoTime() - oldest.until < 0) {
             break;
           }
           if (work != null) {
-            work.cancel(true);
+            oldest.over = true;
+            work.cancel();
           }
           watched.poll();
         }
