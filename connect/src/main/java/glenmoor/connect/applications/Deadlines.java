@@ -37,13 +37,16 @@ final class Deadlines implements AutoCloseable {
 
   private final ConcurrentLinkedQueue<Watched> watched = new ConcurrentLinkedQueue<>();
   private final long nanos;
+  private final Runnable meanwhile;
   private final Thread looking;
 
   /**
    * @param time after which work is cancelled; up to half a second later
+   * @param meanwhile what else is to be done now and then
    */
-  Deadlines(Duration time) {
+  Deadlines(Duration time, Runnable meanwhile) {
     nanos = time.toNanos();
+    this.meanwhile = meanwhile;
     looking = Thread.ofVirtual().name("deadlines").start(this::look);
   }
 
@@ -69,6 +72,7 @@ final class Deadlines implements AutoCloseable {
           }
           watched.poll();
         }
+        meanwhile.run();
       }
     } catch (InterruptedException closed) {
       Thread.currentThread().interrupt();

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.unboundid.scim2.common.utils.JsonUtils;
 import java.io.IOException;
 import java.net.ConnectException;
+import java.net.Proxy;
 import java.net.ProxySelector;
 import java.net.SocketTimeoutException;
 import java.net.URI;
@@ -15,25 +16,23 @@ import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import org.apache.hc.client5.http.HttpRequestRetryStrategy;
 import org.apache.hc.client5.http.classic.methods.HttpUriRequestBase;
 import org.apache.hc.client5.http.config.ConnectionConfig;
 import org.apache.hc.client5.http.config.RequestConfig;
 import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
 import org.apache.hc.client5.http.impl.classic.HttpClients;
+import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManager;
 import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.ContentType;
 import org.apache.hc.core5.http.HttpEntity;
 import org.apache.hc.core5.http.HttpHeaders;
-import org.apache.hc.core5.http.HttpRequest;
-import org.apache.hc.core5.http.HttpResponse;
 import org.apache.hc.core5.http.Method;
 import org.apache.hc.core5.http.NoHttpResponseException;
 import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
-import org.apache.hc.core5.http.protocol.HttpContext;
 import org.apache.hc.core5.io.CloseMode;
 import org.apache.hc.core5.util.TimeValue;
 import org.apache.hc.core5.util.Timeout;
@@ -60,6 +59,8 @@ final class ScimHttp {
   private static final Duration IDLE = Duration.ofSeconds(30);
   private static final int MOST_CONNECTIONS = 1_000;
   private static final int LARGEST_ANSWER = 32 << 20;
+  private static final RequestConfig PATIENCE =
+      RequestConfig.custom().setConnectionRequestTimeout(Timeout.of(WHOLE)).build();
   private static final ContentType SCIM_JSON = ContentType.create("application/scim+json");
   private static final int FIRST_WORDS = 80;
   private static final int LONGEST_DETAIL = 400;
@@ -126,66 +127,52 @@ final class ScimHttp {
     }
   }
 
-  private final CloseableHttpClient http = client();
-  private final Deadlines deadlines = new Deadlines(WHOLE);
+  private final PoolingHttpClientConnectionManager connections = connections();
+  private final CloseableHttpClient http;
+  private final Deadlines deadlines;
   private final String url;
+  private final URI base;
   private final String token;
 
   ScimHttp(String url, String token) {
     this.url = url.endsWith("/") ? url.substring(0, url.length() - 1) : url;
     this.token = token;
+    base = URI.create(this.url);
+    http = client(connections, base);
+    deadlines = new Deadlines(WHOLE, () -> connections.closeIdle(TimeValue.of(IDLE)));
   }
 
-  /**
-   * One that waits for an answer on the thread that asked, which costs a third less than one that
-   * hands each part of an answer from thread to thread, and does nothing by itself: no redirects,
-   * no cookies, no compression. How many go side by side is for others to say.
-   */
-  private static CloseableHttpClient client() {
-    var connections =
-        PoolingHttpClientConnectionManagerBuilder.create()
-            .setMaxConnTotal(MOST_CONNECTIONS)
-            .setMaxConnPerRoute(MOST_CONNECTIONS)
-            .setDefaultConnectionConfig(
-                ConnectionConfig.custom()
-                    .setConnectTimeout(Timeout.of(CONNECT))
-                    .setValidateAfterInactivity(TimeValue.of(LOOKED_AT_AFTER))
-                    .build())
-            .build();
-    return HttpClients.custom()
-        .setConnectionManager(connections)
-        .setDefaultRequestConfig(
-            RequestConfig.custom().setConnectionRequestTimeout(Timeout.of(WHOLE)).build())
-        .setProxySelector(ProxySelector.getDefault())
-        .setUserAgent("Glenmoor")
-        .setRetryStrategy(new OnceMore())
-        .evictIdleConnections(TimeValue.of(IDLE))
-        .disableRedirectHandling()
-        .disableCookieManagement()
-        .disableContentCompression()
-        .disableAuthCaching()
+  private static PoolingHttpClientConnectionManager connections() {
+    return PoolingHttpClientConnectionManagerBuilder.create()
+        .setMaxConnTotal(MOST_CONNECTIONS)
+        .setMaxConnPerRoute(MOST_CONNECTIONS)
+        .setDefaultConnectionConfig(
+            ConnectionConfig.custom()
+                .setConnectTimeout(Timeout.of(CONNECT))
+                .setValidateAfterInactivity(TimeValue.of(LOOKED_AT_AFTER))
+                .build())
         .build();
   }
 
-  /** A kept connection may be closed at the other end just when it is used: reading is repeated. */
-  private static final class OnceMore implements HttpRequestRetryStrategy {
-    @Override
-    public boolean retryRequest(
-        HttpRequest request, IOException failed, int times, HttpContext context) {
-      return times == 1
-          && failed instanceof NoHttpResponseException
-          && Method.GET.isSame(request.getMethod());
-    }
-
-    @Override
-    public boolean retryRequest(HttpResponse response, int times, HttpContext context) {
-      return false;
-    }
-
-    @Override
-    public TimeValue getRetryInterval(HttpResponse response, int times, HttpContext context) {
-      return TimeValue.ZERO_MILLISECONDS;
-    }
+  /**
+   * One that waits for an answer on the thread that asked, which costs half of what it costs to
+   * hand an answer from thread to thread, and that does nothing by itself: no redirects, no
+   * cookies, no compression. How many go side by side is for others to say.
+   */
+  private static CloseableHttpClient client(
+      PoolingHttpClientConnectionManager connections, URI base) {
+    var proxies = ProxySelector.getDefault();
+    return proxies == null || proxies.select(base).equals(List.of(Proxy.NO_PROXY))
+        ? HttpClients.createMinimal(connections)
+        : HttpClients.custom()
+            .setConnectionManager(connections)
+            .setProxySelector(proxies)
+            .disableAutomaticRetries()
+            .disableRedirectHandling()
+            .disableCookieManagement()
+            .disableContentCompression()
+            .disableAuthCaching()
+            .build();
   }
 
   /** Gets something of a schema; anything else is no answer. */
@@ -226,7 +213,10 @@ final class ScimHttp {
   }
 
   private HttpUriRequestBase request(Method method, String path) {
-    var request = new HttpUriRequestBase(method.name(), URI.create(url + path));
+    var request = new HttpUriRequestBase(method.name(), base);
+    request.setPath(base.getRawPath() + path);
+    request.setConfig(PATIENCE);
+    request.setHeader(HttpHeaders.USER_AGENT, "Glenmoor");
     request.setHeader(HttpHeaders.AUTHORIZATION, "Bearer " + token);
     request.setHeader(HttpHeaders.ACCEPT, "application/scim+json, application/json");
     return request;
@@ -256,7 +246,7 @@ final class ScimHttp {
   private Response exchanged(HttpUriRequestBase request) throws Failed {
     try (var watched = deadlines.watch(request)) {
       try {
-        return http.execute(request, Response::of);
+        return answered(request);
       } catch (IOException failed) {
         if (Thread.currentThread().isInterrupted()) {
           throw away("Stopped while waiting for " + url);
@@ -272,6 +262,18 @@ final class ScimHttp {
                   default -> "%s broke the connection off without a whole answer".formatted(url);
                 });
       }
+    }
+  }
+
+  private Response answered(HttpUriRequestBase request) throws IOException {
+    try {
+      return http.execute(request, Response::of);
+    } catch (NoHttpResponseException closed) {
+      // A kept connection may be closed at the other end just when it is used; reading is repeated.
+      if (!Method.GET.isSame(request.getMethod())) {
+        throw closed;
+      }
+      return http.execute(request, Response::of);
     }
   }
 

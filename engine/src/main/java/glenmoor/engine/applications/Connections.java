@@ -225,11 +225,16 @@ public final class Connections implements AutoCloseable {
   }
 
   private Open opened(Application application) {
+    var last = open.get(application.key());
+    return last != null && last.application() == application ? last : openedAnew(application);
+  }
+
+  private Open openedAnew(Application application) {
     return open.compute(
         application.key(),
         (key, known) -> {
           if (known != null && known.application().equals(application)) {
-            return known;
+            return new Open(application, known.connector(), known.breaker(), known.shutUntil());
           }
           if (known != null) {
             known.connector().close();

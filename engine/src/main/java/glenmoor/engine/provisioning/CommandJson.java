@@ -51,11 +51,11 @@ public final class CommandJson {
           new ProvisioningCommand.Create(
               text(node, "name"),
               text(node, "container"),
-              attributes(json),
+              attributes(node.path("attributes")),
               AccountState.ofWord(text(node, "state")));
       case "update" ->
           new ProvisioningCommand.Update(
-              text(node, "name"), text(node, "container"), attributes(json));
+              text(node, "name"), text(node, "container"), attributes(node.path("attributes")));
       case "add" ->
           new ProvisioningCommand.Add(
               text(node, "entitlement"), text(node, "technical"), text(node, "kind"));
@@ -74,10 +74,6 @@ public final class CommandJson {
 
   private static String text(JsonNode node, String key) {
     return node.path(key).asString("");
-  }
-
-  private static Map<String, String> attributes(String json) {
-    return attributes(JSON.readTree(json).path("attributes"));
   }
 
   /** A JSON object of texts. */
