@@ -29,7 +29,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -68,39 +67,7 @@ public final class OperationWorkers implements AutoCloseable {
             Duration.ofMinutes(3));
   }
 
-  private static final int LEASED_AHEAD = 16;
   private static final long LOOK_MILLIS = 250;
-
-  /** The lanes of one application that are in hand, and the room for those that are worked on. */
-  private static final class Post {
-    private final Room room = new Room();
-    private final AtomicInteger inHand = new AtomicInteger();
-    private volatile int parallel;
-
-    /** As many as this from now on; those that are worked on already are done first. */
-    synchronized Post with(int wanted) {
-      if (wanted > parallel) {
-        room.release(wanted - parallel);
-      } else {
-        room.reducePermits(parallel - wanted);
-      }
-      parallel = wanted;
-      return this;
-    }
-
-    private static final class Room extends Semaphore {
-      private static final long serialVersionUID = 1;
-
-      Room() {
-        super(0);
-      }
-
-      @Override
-      protected void reducePermits(int reduction) {
-        super.reducePermits(reduction);
-      }
-    }
-  }
 
   private final String replica = UUID.randomUUID().toString().substring(0, 13);
   private final OperationMapper operations;
@@ -112,7 +79,7 @@ public final class OperationWorkers implements AutoCloseable {
   private final Clock clock;
   private final Pace pace;
   private final WorkerShares shares;
-  private final Map<String, Post> posts = new ConcurrentHashMap<>();
+  private final Map<String, LanesInHand> inHand = new ConcurrentHashMap<>();
   private final Map<Long, Hand> hands = new ConcurrentHashMap<>();
 
   /** A lane in hand: its lease, and who works on it since when. */
@@ -282,38 +249,37 @@ public final class OperationWorkers implements AutoCloseable {
    */
   private int take(Application application) {
     var parallel = shares.of(application.parallel(), application.key());
-    var post = posts.computeIfAbsent(application.key(), key -> new Post()).with(parallel);
-    var enough = parallel * LEASED_AHEAD;
-    var inHand = post.inHand.get();
-    if (parallel == 0 || inHand > enough / 2 || !connections.open(application)) {
+    var lanes = inHand.computeIfAbsent(application.key(), key -> new LanesInHand()).with(parallel);
+    var most = lanes.missing();
+    if (most == 0 || resultWriter.isBehind() || !connections.open(application)) {
       return 0;
     }
     var leasedAt = System.nanoTime();
     var token = ThreadLocalRandom.current().nextLong(Long.MAX_VALUE);
-    var taken = transactions.run(() -> lease(application.key(), enough - inHand, token));
+    var taken = transactions.run(() -> lease(application.key(), most, token));
     for (var lane : taken) {
-      post.inHand.incrementAndGet();
+      lanes.taken();
       hands.put(lane.getFirst().accountId(), new Hand(token));
       Thread.ofVirtual()
           .name("operation-worker-" + application.key())
-          .start(() -> work(application, post, lane, leasedAt, token));
+          .start(() -> work(application, lanes, lane, leasedAt, token));
     }
     return taken.size();
   }
 
   private void work(
-      Application application, Post post, List<Taken> lane, long leasedAt, long token) {
+      Application application, LanesInHand lanes, List<Taken> lane, long leasedAt, long token) {
     var account = lane.getFirst().accountId();
     var room = false;
     try {
-      room = room(post, leasedAt);
+      room = room(lanes, leasedAt);
       var hand = hands.get(account);
       if (hand == null || !room) {
         resultWriter.record(new ResultWriter.LaneResult(account, token, List.of()));
       } else {
         hand.workedSince = System.nanoTime();
         hand.worker = Thread.currentThread();
-        carry(application, lane, hand);
+        carry(application, lanes, lane, hand);
       }
     } catch (RuntimeException failed) {
       // Nothing is known of what was tried: the lease runs out, and the lane is done again.
@@ -321,19 +287,20 @@ public final class OperationWorkers implements AutoCloseable {
       hands.computeIfPresent(account, (key, hand) -> hand.token == token ? null : hand);
     } finally {
       if (room) {
-        post.room.release();
+        lanes.giveRoom();
       }
-      if (post.inHand.decrementAndGet() <= post.parallel * LEASED_AHEAD / 2) {
+      lanes.left();
+      if (lanes.missing() > 0) {
         wake();
       }
     }
   }
 
   /** Waits for room, but not for long: others may have it. */
-  private boolean room(Post post, long leasedAt) {
+  private boolean room(LanesInHand lanes, long leasedAt) {
     var left = pace.roomWait().toNanos() - (System.nanoTime() - leasedAt);
     try {
-      return post.room.tryAcquire(Math.max(0, left), TimeUnit.NANOSECONDS);
+      return lanes.takeRoom(left);
     } catch (InterruptedException stopped) {
       LOG.debug("Stopped while waiting for room");
       return false;
@@ -364,7 +331,7 @@ public final class OperationWorkers implements AutoCloseable {
     return List.copyOf(lanes.values());
   }
 
-  private void carry(Application application, List<Taken> lane, Hand hand) {
+  private void carry(Application application, LanesInHand lanes, List<Taken> lane, Hand hand) {
     var until = System.nanoTime() + pace.work().toNanos();
     var results = new ArrayList<ResultWriter.Result>();
     var nativeId = nativeId(lane);
@@ -391,6 +358,11 @@ public final class OperationWorkers implements AutoCloseable {
       if (!goesOn || System.nanoTime() > until || hand.stopped) {
         break;
       }
+    }
+    if (results.getLast().outcome() instanceof Outcome.Unreachable) {
+      lanes.isAway();
+    } else {
+      lanes.took(System.nanoTime() - hand.workedSince);
     }
     resultWriter.record(
         new ResultWriter.LaneResult(lane.getFirst().accountId(), hand.token, results));

@@ -33,6 +33,12 @@ import org.springframework.transaction.TransactionException;
 public final class ResultWriter implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(ResultWriter.class);
   private static final int MOST_LANES = 200;
+
+  private static final int MOST_WAITING = 5 * MOST_LANES;
+
+  /** One that waits for the database leaves the other one time to prepare. */
+  private static final int WRITERS = 2;
+
   private static final Duration GATHER = Duration.ofMillis(5);
 
   /** What one operation came to. */
@@ -71,12 +77,19 @@ public final class ResultWriter implements AutoCloseable {
   /**
    * Begins to write.
    *
-   * @param written called after each transaction: these lanes are free again
+   * @param written called after each transaction, by several threads: these lanes are free again
    */
   void start(Consumer<List<LaneResult>> written) {
     afterwards = written;
     running = true;
-    Thread.ofVirtual().name("result-writer").start(this::loop);
+    for (var i = 0; i < WRITERS; i++) {
+      Thread.ofVirtual().name("result-writer-" + i).start(this::loop);
+    }
+  }
+
+  /** So much waits to be written that no more should be begun. */
+  boolean isBehind() {
+    return queue.size() > MOST_WAITING;
   }
 
   void record(LaneResult result) {
