@@ -136,6 +136,7 @@ final class BenchmarkEnvironment {
         new ProcessBuilder(
                 ProcessHandle.current().info().command().orElse("java"),
                 "-Xmx1g",
+                "-XX:+UseSerialGC",
                 "-jar",
                 root.resolve("server/target/glenmoor-service.jar").toString())
             .redirectErrorStream(true)

@@ -15,14 +15,11 @@ import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.time.SqlTime;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -106,32 +103,37 @@ final class ResultBatch {
 
   /** What comes late, under a lease that is another's by now, or of what is settled, is dropped. */
   private List<LaneResult> current() {
-    var tokens = new HashMap<Long, Long>();
-    operations
-        .leased(lanes.stream().map(LaneResult::account).toList())
-        .forEach(row -> tokens.put(row.accountId(), row.token()));
-    var leased =
-        lanes.stream()
-            .filter(lane -> Objects.equals(tokens.get(lane.account()), lane.token()))
-            .toList();
-    var ids =
-        leased.stream()
-            .flatMap(lane -> lane.results().stream())
-            .map(r -> r.operation().id())
-            .toList();
-    var waiting = ids.isEmpty() ? Set.<Long>of() : new HashSet<>(operations.stillWaiting(ids));
+    var leased = new HashSet<Lease>();
+    var waiting = new HashSet<Long>();
+    for (var row :
+        operations.current(
+            JSON.writeValueAsString(lanes.stream().map(ResultBatch::came).toList()))) {
+      leased.add(new Lease(row.accountId(), row.token()));
+      waiting.add(row.operationId());
+    }
     if (leased.size() < lanes.size()) {
       LOG.info(
           "{} lanes came back after their lease; nothing of them is written",
           lanes.size() - leased.size());
     }
-    return leased.stream()
+    return lanes.stream()
+        .filter(lane -> leased.contains(new Lease(lane.account(), lane.token())))
         .map(lane ->
             new LaneResult(
                 lane.account(),
                 lane.token(),
                 lane.results().stream().filter(r -> waiting.contains(r.operation().id())).toList()))
         .toList();
+  }
+
+  /** A lane under one of its leases: an old one and the present one can come in one batch. */
+  private record Lease(long account, long token) {}
+
+  private static OperationMapper.Came came(LaneResult lane) {
+    return new OperationMapper.Came(
+        lane.account(),
+        lane.token(),
+        lane.results().stream().map(result -> result.operation().id()).toList());
   }
 
   /** An account that was seen under a native id that is another's is a fault, not confirmed. */

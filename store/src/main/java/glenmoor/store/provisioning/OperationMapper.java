@@ -149,8 +149,18 @@ public interface OperationMapper {
   /** How lanes are leased, locked for this transaction. */
   List<Leased> leased(@Param("accounts") Collection<Long> accounts);
 
-  /** Which of these operations still wait, locked for this transaction. */
-  List<Long> stillWaiting(@Param("operations") Collection<Long> operations);
+  /** A result that came: of a lane, under the lease with this token, and which operations'. */
+  record Came(long account, long token, List<Long> operations) {}
+
+  /** A lane that is still leased as it was, and one of its operations that still waits, or none. */
+  record Current(Long accountId, Long token, @Nullable Long operationId) {}
+
+  /**
+   * What of the results that came still counts, locked for this transaction.
+   *
+   * @param came a JSON array of {@link Came}
+   */
+  List<Current> current(@Param("came") String came);
 
   /** What waits or is a fault in these lanes, in order, locked for this transaction. */
   List<OperationRow> open(@Param("accounts") Collection<Long> accounts);
