@@ -9,9 +9,13 @@ import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.store.Database;
+import glenmoor.store.people.PersonMapper;
+import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.Taken;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 
 /** One result that cannot be kept keeps no other from being kept, and is not lost in silence. */
@@ -74,10 +78,44 @@ class ResultWriterTest extends EngineTest {
     environment.resultWriter.record(confirmed(una, "same", ""));
     environment.resultWriter.record(confirmed(bo, "same", ""));
     environment.resultWriter.start(lanes -> {});
-    TestEnvironment.eventually(() -> state(una).equals("confirmed"));
-    TestEnvironment.eventually(() -> state(bo).equals("fault"));
-    assertThat(environment.operations.show(bo.id(), TestEnvironment.ISA).reason())
+    TestEnvironment.eventually(
+        () -> new HashSet<>(List.of(state(una), state(bo))).equals(Set.of("confirmed", "fault")));
+    var second = state(una).equals("fault") ? una : bo;
+    assertThat(environment.operations.show(second.id(), TestEnvironment.ISA).reason())
         .contains("belongs to another account already");
+    assertThat(environment.number("select count(*) from account where native_id = 'same'")).isOne();
+  }
+
+  @Test
+  void what_comes_under_an_old_lease_does_not_count_beside_what_comes_under_the_present_one() {
+    environment.load(UNA);
+    var una = create("W-1");
+    var now = environment.clock.instant();
+    var old =
+        new ResultWriter.LaneResult(
+            una.accountId(),
+            TOKEN - 1,
+            List.of(
+                new ResultWriter.Result(
+                    una,
+                    CommandJson.read(una.kind(), una.payload()),
+                    new Outcome.Refused("too late"),
+                    new OperationState.Fault(1, now, "too late"),
+                    now)));
+    environment.transactions.run(() ->
+        new ResultBatch(
+                operations,
+                Database.get(AccountMapper.class),
+                Database.get(PersonMapper.class),
+                environment.ledger,
+                List.of(old, confirmed(una, "1", ""), old))
+            .write());
+    assertThat(state(una)).isEqualTo("confirmed");
+    assertThat(
+            environment.sql.queryForList(
+                "select what from ledger_entry where cause = 'operation:%d'".formatted(una.id()),
+                String.class))
+        .containsExactly("operation-confirmed");
   }
 
   @Test
