@@ -17,12 +17,21 @@ final class LdapNames {
    */
   record Name(String normal, String container) {}
 
+  /** What has no other form; a table, because each letter of each name is looked at. */
+  private static final boolean[] PLAIN = plain();
+
   private final String ending;
   private final int depth;
 
   private LdapNames(DN base) {
     ending = "," + base.toNormalizedString();
     depth = base.getRDNs().length;
+  }
+
+  private static boolean[] plain() {
+    var plain = new boolean[128];
+    "abcdefghijklmnopqrstuvwxyz0123456789-.".chars().forEach(each -> plain[each] = true);
+    return plain;
   }
 
   /**
@@ -70,21 +79,15 @@ final class LdapNames {
     var named = false;
     for (var i = 0; i < dn.length(); i++) {
       var each = dn.charAt(i);
-      if (each == ',') {
-        if (!named) {
-          return false;
-        }
+      if (each < PLAIN.length && PLAIN[each]) {
+        continue;
+      }
+      if (each == ',' && named) {
         start = i + 1;
         named = false;
-      } else if (each == '=') {
-        if (named || i == start) {
-          return false;
-        }
+      } else if (each == '=' && !named && i > start) {
         named = true;
-      } else if ((each < 'a' || each > 'z')
-          && (each < '0' || each > '9')
-          && each != '-'
-          && each != '.') {
+      } else {
         return false;
       }
     }

@@ -2,6 +2,7 @@ package glenmoor.core.ledger;
 
 import java.util.Collection;
 import java.util.Map;
+import java.util.SortedMap;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 
@@ -34,24 +35,38 @@ public final class CanonicalJson {
   }
 
   private static void map(StringBuilder out, Map<?, ?> map) {
+    out.append('{');
+    var first = true;
+    for (var entry : (isSorted(map) ? map : sorted(map)).entrySet()) {
+      if (entry.getValue() == null) {
+        continue;
+      }
+      if (!first) {
+        out.append(',');
+      }
+      first = false;
+      text(out, entry.getKey().toString());
+      out.append(':');
+      value(out, entry.getValue());
+    }
+    out.append('}');
+  }
+
+  /** Texts compare by their UTF-16 code units, as the standard wants it. */
+  private static boolean isSorted(Map<?, ?> map) {
+    return map instanceof SortedMap<?, ?> sorted
+        && sorted.comparator() == null
+        && (sorted.isEmpty() || sorted.firstKey() instanceof String);
+  }
+
+  private static Map<String, Object> sorted(Map<?, ?> map) {
     var sorted = new TreeMap<String, Object>();
     map.forEach((key, value) -> {
       if (value != null) {
         sorted.put(key.toString(), value);
       }
     });
-    out.append('{');
-    var first = true;
-    for (var entry : sorted.entrySet()) {
-      if (!first) {
-        out.append(',');
-      }
-      first = false;
-      text(out, entry.getKey());
-      out.append(':');
-      value(out, entry.getValue());
-    }
-    out.append('}');
+    return sorted;
   }
 
   private static void items(StringBuilder out, Collection<?> items) {

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
@@ -33,6 +34,13 @@ class CanonicalJsonTest {
   }
 
   @Test
+  void keys_that_are_sorted_otherwise_are_sorted_as_texts() {
+    assertThat(CanonicalJson.write(new TreeMap<>(Map.of(2, "two", 10, "ten"))))
+        .isEqualTo("{\"10\":\"ten\",\"2\":\"two\"}");
+    assertThat(CanonicalJson.write(new TreeMap<String, String>())).isEqualTo("{}");
+  }
+
+  @Test
   void it_is_what_an_independent_implementation_of_the_standard_writes() throws IOException {
     var random = new Random(20270301);
     for (var round = 0; round < 2_000; round++) {
@@ -42,6 +50,8 @@ class CanonicalJsonTest {
       }
       var ours = CanonicalJson.write(map);
       assertThat(ours).isEqualTo(new JsonCanonicalizer(ours).getEncodedString());
+      assertThat(CanonicalJson.write(map.descendingMap())).isEqualTo(ours);
+      assertThat(CanonicalJson.write(new HashMap<>(map))).isEqualTo(ours);
     }
   }
 
