@@ -2,25 +2,16 @@ package glenmoor.bench;
 
 import glenmoor.standins.applications.ScimApplication;
 import java.io.IOException;
-import java.net.URI;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpRequest.BodyPublishers;
-import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
-import java.util.concurrent.Executors;
-import java.util.concurrent.Semaphore;
-import java.util.concurrent.atomic.AtomicInteger;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Operations through the SCIM connector, with outbox, leases, read-back and records, against a bare
- * loop of the same HTTP calls (POST and GET for an account; GET, PATCH and GET for a role) with the
- * same number side by side, to the same stand-in.
+ * loop of the same HTTP calls ({@link ScimLoop}) with the same number side by side, to the same
+ * stand-in.
  */
 final class ScimBench {
   private static final Duration LONGEST = Duration.ofMinutes(3);
@@ -31,7 +22,6 @@ final class ScimBench {
   private static final int MOST_WARM_UPS = 12;
 
   private static final double LIKE = 0.08;
-  private static final JsonMapper JSON = JsonMapper.shared();
 
   /**
    * One comparison.
@@ -90,7 +80,8 @@ final class ScimBench {
   private void warmUp() throws Exception {
     var before = Double.MAX_VALUE;
     for (var round = 1; round <= MOST_WARM_UPS; round++) {
-      bare(environment, AT_ONCE);
+      bare(environment, AT_ONCE, ScimLoop.handingOver());
+      bare(environment, AT_ONCE, ScimLoop.waiting());
       var took = round(AT_ONCE);
       if (Math.abs(before - took) < LIKE * took) {
         System.out.printf("warm after %d rounds%n", round);
@@ -104,9 +95,11 @@ final class ScimBench {
   private void compare(Case how) throws Exception {
     var ours = 0.0;
     var theirs = 0.0;
+    var waiting = 0.0;
     application.delay(how.delay());
     for (var round = 0; round < ROUNDS; round++) {
-      theirs += bare(environment, how) / ROUNDS;
+      theirs += bare(environment, how, ScimLoop.handingOver()) / ROUNDS;
+      waiting += bare(environment, how, ScimLoop.waiting()) / ROUNDS;
       ours += round(how) / ROUNDS;
     }
     System.out.printf(
@@ -114,9 +107,12 @@ final class ScimBench {
         how.delay().toMillis(), how.operations());
     System.out.printf(
         "%-44s %8.0f operations/s%n", "through the connector", how.operations() / ours);
-    System.out.printf(
-        "%-44s %8.0f operations/s%n",
-        "  baseline: bare loop of the same calls", how.operations() / theirs);
+    told("  baseline: bare loop of the same calls", how, theirs, ours);
+    told("  beside it: such a loop with our own client", how, waiting, ours);
+  }
+
+  private static void told(String what, Case how, double theirs, double ours) {
+    System.out.printf("%-44s %8.0f operations/s%n", what, how.operations() / theirs);
     System.out.printf("%-44s %8.2f   (aim: at least 0.80)%n", "  ratio", theirs / ours);
   }
 
@@ -166,59 +162,16 @@ final class ScimBench {
     }
   }
 
-  private static double bare(BenchmarkEnvironment environment, Case how) throws Exception {
-    try (var application = application(environment, how.delay());
-        var http =
-            HttpClient.newBuilder()
-                .version(HttpClient.Version.HTTP_1_1)
-                .executor(Executors.newVirtualThreadPerTaskExecutor())
-                .build();
-        var threads = Executors.newVirtualThreadPerTaskExecutor()) {
-      var url = "http://127.0.0.1:" + application.port() + "/scim/v2/Users";
-      var room = new Semaphore(PARALLEL);
-      var done = new AtomicInteger();
-      var start = System.nanoTime();
-      for (var i = 0; i < how.accounts(); i++) {
-        var name = "u" + i;
-        room.acquire();
-        threads.submit(() -> {
-          try {
-            var body =
-                "{\"schemas\":[\"urn:ietf:params:scim:schemas:core:2.0:User\"],\"externalId\":\"%s\",\"userName\":\"%s\",\"active\":true,\"displayName\":\"%s\"}"
-                    .formatted(name, name, name);
-            var made = send(http, request(url).POST(BodyPublishers.ofString(body)));
-            var id = JSON.readTree(made).path("id").asString();
-            var user = url + "/" + id;
-            var seen = JSON.readTree(send(http, request(user).GET()));
-            send(http, request(user + "?attributes=roles").GET());
-            send(http, request(user).method("PATCH", BodyPublishers.ofString(ADD_ROLE)));
-            var held = JSON.readTree(send(http, request(user + "?attributes=roles").GET()));
-            if (seen.path("userName").asString().equals(name) && held.path("roles").size() == 1) {
-              done.incrementAndGet();
-            }
-            return null;
-          } finally {
-            room.release();
-          }
-        });
-      }
-      room.acquire(PARALLEL);
-      if (done.get() != how.accounts()) {
-        throw new IllegalStateException(done.get() + " done");
-      }
-      return (System.nanoTime() - start) / 1e9;
+  private static double bare(BenchmarkEnvironment environment, Case how, ScimLoop.Client client)
+      throws Exception {
+    try (client;
+        var application = application(environment, how.delay())) {
+      return ScimLoop.seconds(
+          client,
+          "http://127.0.0.1:" + application.port() + "/scim/v2/Users",
+          how.accounts(),
+          PARALLEL);
     }
-  }
-
-  private static HttpRequest.Builder request(String url) {
-    return HttpRequest.newBuilder(URI.create(url))
-        .header("Authorization", "Bearer for the benchmark")
-        .header("Content-Type", "application/scim+json");
-  }
-
-  private static String send(HttpClient http, HttpRequest.Builder request)
-      throws IOException, InterruptedException {
-    return http.send(request.build(), BodyHandlers.ofString()).body();
   }
 
   private static void write(Path file, int accounts) throws IOException {
@@ -233,9 +186,6 @@ final class ScimBench {
   /** A step in an index: counting what is confirmed costs as much as a hundred operations. */
   private static final String WAITING =
       "select exists (select 1 from operation where state = 'waiting')";
-
-  private static final String ADD_ROLE =
-      "{\"schemas\":[\"urn:ietf:params:scim:api:messages:2.0:PatchOp\"],\"Operations\":[{\"op\":\"add\",\"path\":\"roles\",\"value\":[{\"value\":\"SELL\"}]}]}";
 
   private static final String DEFINITIONS =
       """

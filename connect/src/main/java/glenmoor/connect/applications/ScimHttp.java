@@ -19,6 +19,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import javax.net.ssl.SSLException;
 import org.apache.hc.client5.http.classic.methods.HttpUriRequestBase;
 import org.apache.hc.client5.http.config.ConnectionConfig;
 import org.apache.hc.client5.http.config.RequestConfig;
@@ -144,6 +145,8 @@ final class ScimHttp {
 
   private static PoolingHttpClientConnectionManager connections() {
     return PoolingHttpClientConnectionManagerBuilder.create()
+        // Certificates are trusted, and shown, as Java's own settings say.
+        .useSystemProperties()
         .setMaxConnTotal(MOST_CONNECTIONS)
         .setMaxConnPerRoute(MOST_CONNECTIONS)
         .setDefaultConnectionConfig(
@@ -155,9 +158,9 @@ final class ScimHttp {
   }
 
   /**
-   * One that waits for an answer on the thread that asked, which costs half of what it costs to
-   * hand an answer from thread to thread, and that does nothing by itself: no redirects, no
-   * cookies, no compression. How many go side by side is for others to say.
+   * One that waits for an answer on the thread that asked, which costs less than handing it from
+   * thread to thread, and that does nothing by itself: no redirects, no cookies, no compression.
+   * How many go side by side is for others to say.
    */
   private static CloseableHttpClient client(
       PoolingHttpClientConnectionManager connections, URI base) {
@@ -257,6 +260,9 @@ final class ScimHttp {
                 : switch (failed) {
                   case ConnectException refused -> "Nothing answers at " + url;
                   case UnknownHostException nowhere -> "Nothing answers at " + url;
+                  case SSLException unproven ->
+                      "No safe connection to %s: its certificate is not trusted here, or is for another name"
+                          .formatted(url);
                   case SocketTimeoutException slow ->
                       "No answer from %s within %d s".formatted(url, CONNECT.toSeconds());
                   default -> "%s broke the connection off without a whole answer".formatted(url);

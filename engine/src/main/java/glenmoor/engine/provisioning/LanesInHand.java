@@ -47,7 +47,10 @@ final class LanesInHand {
     inHand.decrementAndGet();
   }
 
-  /** A lane took so long; the mean of the last ones is what the next ones are expected to take. */
+  /**
+   * A lane took so long; the mean of the last ones is what the next ones are expected to take.
+   * Where two say so at once one may be lost, which changes little.
+   */
   void took(long nanos) {
     laneNanos += (nanos - laneNanos) / FIRST_AHEAD;
   }
