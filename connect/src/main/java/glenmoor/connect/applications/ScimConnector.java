@@ -23,6 +23,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
+import java.util.regex.Pattern;
 
 /**
  * Accounts as SCIM 2.0 users (RFC 7643, RFC 7644), entitlements as groups or as values of the
@@ -32,6 +33,8 @@ import java.util.function.UnaryOperator;
 final class ScimConnector implements Connector {
   /** All settings there are. */
   static final Set<String> SETTINGS = Set.of("url", "token-file", "join", "make", "last-used");
+
+  private static final Pattern WEB = Pattern.compile("(?i)https?://[^?#]+");
 
   private final Application application;
   private final ScimService service;
@@ -51,13 +54,22 @@ final class ScimConnector implements Connector {
 
   ScimConnector(Application application, Settings settings) {
     this.application = application;
-    service =
-        new ScimService(new ScimHttp(settings.address("url"), settings.secretFrom("token-file")));
+    service = new ScimService(new ScimHttp(address(settings), settings.secretFrom("token-file")));
     members = new ScimMembers(service, settings.text("make", "no").equals("yes"));
     listing =
         new ScimListing(service, application.attributes().keySet(), settings.text("last-used", ""));
     joinsByName = settings.text("join", "externalId").equals("userName");
     strays = new ScimStrays(service, joinsByName);
+  }
+
+  private static String address(Settings settings) {
+    var url = settings.address("url");
+    if (!WEB.matcher(url).matches()) {
+      throw new Settings.BadSetting(
+          "The setting url of the %s is %s; say https://HOST/PATH, without a question or a fragment."
+              .formatted(settings.whose(), url));
+    }
+    return url;
   }
 
   @Override

@@ -118,8 +118,10 @@ final class ScimHttp {
       if (entity == null) {
         return new byte[0];
       }
+      // One byte more than it says: that is how its end is seen.
+      var bytes = Math.min(entity.getContentLength(), LARGEST_ANSWER) + 1;
       try (var content = entity.getContent()) {
-        var body = content.readNBytes(LARGEST_ANSWER + 1);
+        var body = content.readNBytes(bytes > 0 ? (int) bytes : LARGEST_ANSWER + 1);
         if (body.length > LARGEST_ANSWER) {
           throw new IOException("an answer of more than %d bytes".formatted(LARGEST_ANSWER));
         }

@@ -27,6 +27,8 @@ import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -376,6 +378,21 @@ class ScimConnectorTest {
     confirmed(remove);
     confirmed(add);
     failureMode("{\"mode\":\"well\"}");
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "ldaps://chartshare.skerry.example/scim",
+        "https://chartshare.skerry.example/scim?tenant=1",
+        "https://chartshare.skerry.example/scim#users",
+        "https://chartshare.skerry.example:scim",
+      })
+  void an_address_that_nothing_can_be_asked_of_is_a_wrong_setting(String url) {
+    var elsewhere =
+        Testbed.application(
+            "scim", Map.of("url", url, "token-file", directory.resolve("token").toString()));
+    assertThatThrownBy(() -> Testbed.open(elsewhere)).isInstanceOf(Settings.BadSetting.class);
   }
 
   @Test
