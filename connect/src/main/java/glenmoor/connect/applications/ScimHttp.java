@@ -63,6 +63,7 @@ final class ScimHttp {
   private static final RequestConfig PATIENCE =
       RequestConfig.custom().setConnectionRequestTimeout(Timeout.of(WHOLE)).build();
   private static final ContentType SCIM_JSON = ContentType.create("application/scim+json");
+  private static final String OVERDUE = "No whole answer from %s within %d s";
   private static final int FIRST_WORDS = 80;
   private static final int LONGEST_DETAIL = 400;
 
@@ -253,24 +254,28 @@ final class ScimHttp {
       try {
         return answered(request);
       } catch (IOException failed) {
-        if (Thread.currentThread().isInterrupted()) {
-          throw away("Stopped while waiting for " + url);
-        }
-        throw away(
-            watched.isOver()
-                ? "No whole answer from %s within %d s".formatted(url, WHOLE.toSeconds())
-                : switch (failed) {
-                  case ConnectException refused -> "Nothing answers at " + url;
-                  case UnknownHostException nowhere -> "Nothing answers at " + url;
-                  case SSLException unproven ->
-                      "No safe connection to %s: its certificate is not trusted here, or is for another name"
-                          .formatted(url);
-                  case SocketTimeoutException slow ->
-                      "No answer from %s within %d s".formatted(url, CONNECT.toSeconds());
-                  default -> "%s broke the connection off without a whole answer".formatted(url);
-                });
+        throw away(watched.isOver() ? OVERDUE.formatted(url, WHOLE.toSeconds()) : why(failed));
+      } catch (IllegalStateException closed) {
+        // Its application was defined anew, or the service stops: it is sent another time.
+        throw away("The way to %s was closed meanwhile".formatted(url));
       }
     }
+  }
+
+  private String why(IOException failed) {
+    if (Thread.currentThread().isInterrupted()) {
+      return "Stopped while waiting for " + url;
+    }
+    return switch (failed) {
+      case ConnectException refused -> "Nothing answers at " + url;
+      case UnknownHostException nowhere -> "Nothing answers at " + url;
+      case SSLException unproven ->
+          "No safe connection to %s: its certificate is not trusted here, or is for another name"
+              .formatted(url);
+      case SocketTimeoutException slow ->
+          "No answer from %s within %d s".formatted(url, CONNECT.toSeconds());
+      default -> "%s broke the connection off without a whole answer".formatted(url);
+    };
   }
 
   private Response answered(HttpUriRequestBase request) throws IOException {

@@ -206,6 +206,15 @@ class ScimHttpTest {
   }
 
   @Test
+  void what_is_asked_after_it_was_closed_is_not_refused_but_can_be_sent_another_time() {
+    http.close();
+    assertThatThrownBy(this::get)
+        .hasMessageContaining("was closed meanwhile")
+        .isInstanceOfSatisfying(
+            Failed.class, failed -> assertThat(failed.status()).isEqualTo(Failed.AWAY));
+  }
+
+  @Test
   void where_nobody_listens_nothing_answers() throws IOException {
     int free;
     try (var once = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
