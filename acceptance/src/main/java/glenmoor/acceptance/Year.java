@@ -28,9 +28,9 @@ import tools.jackson.databind.json.JsonMapper;
  * same.
  *
  * <p>Arguments: the checkout, the demo's home, and {@code --killed} to kill the service a dozen
- * times at moments drawn by chance. Ends with 1 where anything differs. What is there in the end,
- * outside Glenmoor, is written to {@code year-state.txt} in the home, so that two years can be
- * compared.
+ * times at moments drawn by chance. Ends with 1 where anything differs, or a run of a playbook
+ * stopped. What is there in the end, outside Glenmoor, is written to {@code year-state.txt} in the
+ * home, so that two years can be compared.
  */
 public final class Year {
   private static final YearMonth FIRST = YearMonth.of(2027, 3);
@@ -93,6 +93,7 @@ public final class Year {
       }
       daysWork(month.plusMonths(1).atDay(1));
       happened(month);
+      stopped();
       compared();
     }
   }
@@ -316,6 +317,19 @@ public final class Year {
                 sql(
                     "select count(*) from message where kind != 'letter' and state = 'sent' and settled_at "
                         + between)));
+  }
+
+  /** Nothing is made to fail in the year, so no run of a playbook may have stopped. */
+  private void stopped() {
+    for (var run : get("/api/v1/runs?state=stopped&limit=100", "isa").path("items")) {
+      differences++;
+      say(
+          "           %s of %s STOPPED: %s"
+              .formatted(
+                  run.path("playbook").asString(),
+                  run.path("worker").asString(),
+                  run.path("reason").asString()));
+    }
   }
 
   /** What Glenmoor says of each application beside what that says itself. */

@@ -144,12 +144,16 @@ public sealed interface RunState {
   }
 
   private static Open redated(Open open, List<Timing> steps, LocalDate day, ZoneId zone) {
-    return new Open(
-        open.step(),
-        open.reached(),
-        open.step() == 0
-            ? first(steps.getFirst(), day, zone, open.reached())
-            : steps.get(open.step()).due(day, zone, open.reached()),
-        open.tries());
+    return new Open(open.step(), open.reached(), begins(open, steps, day, zone), open.tries());
+  }
+
+  /**
+   * When the next step is to begin, or began: the one before it may have been done long before.
+   * What waits, waits from then on.
+   */
+  static Instant begins(Open open, List<Timing> steps, LocalDate day, ZoneId zone) {
+    return open.step() == 0
+        ? first(steps.getFirst(), day, zone, open.reached())
+        : steps.get(open.step()).due(day, zone, open.reached());
   }
 }

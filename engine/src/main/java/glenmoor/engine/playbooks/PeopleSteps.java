@@ -41,7 +41,7 @@ final class PeopleSteps {
   }
 
   Did wait(Action.Wait wait, StepContext context) {
-    var until = context.run().reachedAt().plus(wait.time());
+    var until = context.since().plus(wait.time());
     return Did.of(
         context.now().isBefore(until)
             ? new Outcome.NotYet(until, "Waits.")

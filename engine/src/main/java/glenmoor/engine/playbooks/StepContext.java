@@ -16,9 +16,16 @@ import java.util.function.Predicate;
  * What a step has to know to be carried out.
  *
  * @param steps all steps of the run, as they are kept
+ * @param since when it was to begin
  */
 record StepContext(
-    RunRow run, StepRow step, List<StepRow> steps, Occasion about, Instant now, ZoneId zone) {
+    RunRow run,
+    StepRow step,
+    List<StepRow> steps,
+    Occasion about,
+    Instant since,
+    Instant now,
+    ZoneId zone) {
   private static final GrowingPause BEFORE_LOOKING =
       new GrowingPause(Duration.ofSeconds(10), Duration.ofHours(6));
 
@@ -44,9 +51,9 @@ record StepContext(
     return now.plus(BEFORE_LOOKING.after(run.tries()));
   }
 
-  /** Whether the step has been there for longer than this. */
+  /** Whether the step has been at it for longer than this. */
   boolean waitsLongerThan(Duration time) {
-    return now.isAfter(run.reachedAt().plus(time));
+    return now.isAfter(since.plus(time));
   }
 
   /** Whether a step before this one that begins with a word and a key was done. */

@@ -163,10 +163,19 @@ final class StepsDue {
       return;
     }
     var next = all.get(run.step());
+    var open = (RunState.Open) RunRows.state(run);
+    var timings = all.stream().map(Kept::timing).toList();
     var context =
-        new StepContext(run, next.row(), all.stream().map(Kept::row).toList(), about, now, zone);
+        new StepContext(
+            run,
+            next.row(),
+            all.stream().map(Kept::row).toList(),
+            about,
+            RunState.begins(open, timings, run.day(), zone),
+            now,
+            zone);
     var did = did(next, context);
-    var moved = after(run, did.outcome(), all, context);
+    var moved = RunState.after(open, did.outcome(), timings, run.day(), zone, now);
     var step = next.row();
     var settled = moved.step() != StepState.OPEN;
     runs.updateStep(
@@ -218,18 +227,6 @@ final class StepsDue {
       return Did.failed("Whether it is for them cannot be told: " + failed.getMessage());
     }
     return steps.carryOut(step.action(), context);
-  }
-
-  private static RunState.Moved after(
-      RunRow run, Outcome outcome, List<Kept> all, StepContext context) {
-    var open = (RunState.Open) RunRows.state(run);
-    return RunState.after(
-        open,
-        outcome,
-        all.stream().map(Kept::timing).toList(),
-        run.day(),
-        context.zone(),
-        context.now());
   }
 
   private static LedgerEntry entry(

@@ -144,6 +144,45 @@ class PlaybooksTest extends EngineTest {
     assertThat(only("first-day").state()).isEqualTo("done");
   }
 
+  /** The account is to be ready at the moment at which the step begins to look, and never is. */
+  @Test
+  void an_account_of_somebody_known_for_long_is_waited_for_from_when_it_is_to_be_there() {
+    define(FIRST_DAY);
+    environment.load(TestEnvironment.UNA, NEW.formatted("2027-04-20"));
+    environment.at("2027-04-12T12:00:00Z");
+    environment.failureMode("{\"mode\":\"down\"}");
+    environment.at("2027-04-13T12:00:00Z");
+    assertThat(only("first-day").state()).as(only("first-day").reason()).isEqualTo("open");
+    assertThat(only("first-day").step()).isZero();
+    environment.failureMode("{\"mode\":\"well\"}");
+    environment.at("2027-04-14T12:00:00Z");
+    assertThat(only("first-day").step()).isEqualTo(1);
+  }
+
+  @Test
+  void days_of_waiting_are_counted_from_when_the_waiting_begins() {
+    define(
+        """
+        playbook: settled-in
+        on: joiner
+        steps:
+        - wait: 3 days
+        - letter: welcome
+        - wait: 2 days
+          at: 10 days after
+        - letter: welcome
+        """);
+    environment.load(TestEnvironment.UNA, NEW.formatted("2027-03-20"));
+    environment.at("2027-03-22T12:00:00Z");
+    assertThat(subjects()).isEmpty();
+    environment.at("2027-03-23T12:00:00Z");
+    assertThat(subjects()).hasSize(1);
+    environment.at("2027-03-31T12:00:00Z");
+    assertThat(subjects()).hasSize(1);
+    environment.at("2027-04-01T12:00:00Z");
+    assertThat(subjects()).hasSize(2);
+  }
+
   @Test
   void whoever_comes_back_is_no_joiner_on_the_day_they_come() {
     define(FIRST_DAY, FIRST_DAY.replace("first-day\non: joiner", "back-again\non: rehire"));
