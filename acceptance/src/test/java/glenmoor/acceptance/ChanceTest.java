@@ -25,6 +25,7 @@ import org.junit.jupiter.api.Test;
  * is entry for entry what Glenmoor says it is, nobody was lost or doubled, and no moment of the
  * record answers twice.
  */
+@AnyDay
 @Order(11)
 class ChanceTest {
   private static final int PEOPLE = 40;

@@ -21,6 +21,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** The console in a real browser: its pages, by keyboard and mouse, without barriers. */
+@AnyDay
 @Order(4)
 class ConsoleTest {
   private static final List<String> PAGES =

@@ -23,6 +23,7 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The REST door: who gets in, what is refused and how it is said. */
+@AnyDay
 @Order(7)
 class DoorsTest {
   private static HttpRequest.Builder request(String path) {

@@ -12,6 +12,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** The service dies in the middle of its work: nothing is lost and nothing is done twice. */
+@AnyDay
 @Order(10)
 class KilledTest {
   private static final int JOINERS = 60;

@@ -29,6 +29,7 @@ import tools.jackson.databind.json.JsonMapper;
  * <p>What is sent is empty or of nobody, so that whoever may do something finds out no more than
  * that it cannot be done like this.
  */
+@AnyDay
 @Order(6)
 class MatrixTest {
   private static final String NOBODY = "nobody";

@@ -20,6 +20,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** Another source pushes its people by SCIM: by plain HTTP, and by somebody else's client. */
+@AnyDay
 @Order(12)
 class PushTest {
   private static final String SOURCE =

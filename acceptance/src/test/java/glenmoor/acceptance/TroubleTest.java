@@ -21,6 +21,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 
 /** What goes wrong around the service: each time it says what, and how to mend it. */
+@AnyDay
 @Order(9)
 class TroubleTest {
   /** So many rows that a service can be killed while it reads them. */
