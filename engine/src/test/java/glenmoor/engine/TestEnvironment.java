@@ -34,6 +34,7 @@ import glenmoor.engine.lifecycle.FeedForecasting;
 import glenmoor.engine.lifecycle.FeedLoading;
 import glenmoor.engine.lifecycle.FeedRecord;
 import glenmoor.engine.lifecycle.FeedService;
+import glenmoor.engine.names.NameChanges;
 import glenmoor.engine.people.PeopleService;
 import glenmoor.engine.playbooks.Playing;
 import glenmoor.engine.provisioning.FaultService;
@@ -230,6 +231,7 @@ public final class TestEnvironment implements AutoCloseable {
         get(FeedForecasting.class),
         held,
         get(PersonMapper.class),
+        get(NameChanges.class),
         get(GrantMapper.class),
         catalogues,
         signIns,

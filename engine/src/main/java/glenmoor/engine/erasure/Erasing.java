@@ -6,6 +6,7 @@ import glenmoor.core.people.Latin;
 import glenmoor.core.people.Standing;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.names.NameChanges;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.erasure.ErasureMapper;
 import glenmoor.store.erasure.ErasureMapper.Erasure;
@@ -44,6 +45,7 @@ public final class Erasing {
 
   private final ErasureMapper erasures;
   private final PersonMapper people;
+  private final NameChanges names;
   private final Leaves leaves;
   private final List<SignedText> signed;
   private final Catalogues catalogues;
@@ -53,6 +55,7 @@ public final class Erasing {
   Erasing(
       ErasureMapper erasures,
       PersonMapper people,
+      NameChanges names,
       Leaves leaves,
       List<SignedText> signed,
       Catalogues catalogues,
@@ -60,6 +63,7 @@ public final class Erasing {
       Clock clock) {
     this.erasures = erasures;
     this.people = people;
+    this.names = names;
     this.leaves = leaves;
     this.signed = signed;
     this.catalogues = catalogues;
@@ -151,6 +155,7 @@ public final class Erasing {
     PersonalText.ALL.forEach(text -> erasures.erase(text, row.id(), worker, now));
     leaves.erase(worker);
     erasures.erasePerson(row.id(), today());
+    names.tell(List.of(row.id()));
     erasures.insert(new Erasure(row.id(), now, JSON.writeValueAsString(terms)));
     ledger.append(
         new LedgerEntry(

@@ -6,6 +6,7 @@ import glenmoor.core.ledger.KeptEntry;
 import glenmoor.core.ledger.LedgerSearch;
 import glenmoor.core.people.WorkerNumber;
 import glenmoor.engine.Authorization;
+import glenmoor.engine.names.NameSearch;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.people.PersonSearch;
@@ -47,10 +48,12 @@ public final class LedgerReading {
 
   private final Ledger ledger;
   private final PersonMapper people;
+  private final NameSearch names;
 
-  public LedgerReading(Ledger ledger, PersonMapper people) {
+  public LedgerReading(Ledger ledger, PersonMapper people, NameSearch names) {
     this.ledger = ledger;
     this.people = people;
+    this.names = names;
   }
 
   /** Entries, newest first. */
@@ -81,7 +84,7 @@ public final class LedgerReading {
       return List.of(text);
     }
     var found =
-        people.search(
+        names.list(
             PersonSearch.first(
                 text,
                 people.isWorker(text),

@@ -12,6 +12,7 @@ import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.jobs.WorkProgress;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.names.NameChanges;
 import glenmoor.engine.provisioning.DueWork;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
@@ -60,6 +61,7 @@ public final class FeedLoading {
   private final FeedForecasting forecasting;
   private final HeldFeeds held;
   private final PersonMapper people;
+  private final NameChanges names;
   private final GrantMapper grants;
   private final Catalogues catalogues;
   private final SignIns signIns;
@@ -75,6 +77,7 @@ public final class FeedLoading {
       FeedForecasting forecasting,
       HeldChanges held,
       PersonMapper people,
+      NameChanges names,
       GrantMapper grants,
       Catalogues catalogues,
       SignIns signIns,
@@ -88,6 +91,7 @@ public final class FeedLoading {
     this.forecasting = forecasting;
     this.held = new HeldFeeds(held, record, catalogues, this::load);
     this.people = people;
+    this.names = names;
     this.grants = grants;
     this.catalogues = catalogues;
     this.signIns = signIns;
@@ -128,7 +132,7 @@ public final class FeedLoading {
         // Who left by the calendar loses their sign-in before the file can bring them back.
         signIns.endLeavers();
         var proven = delivery.source().mode() == Source.Mode.FULL && sum.unproven().isEmpty();
-        keeping.send(dataSource, people, proven);
+        keeping.send(dataSource, people, names, proven);
         signIns.endLeavers();
         record.end(id, "loaded", sentence(sum), sum, 0);
         ledger.append(

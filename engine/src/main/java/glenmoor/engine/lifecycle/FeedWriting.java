@@ -8,6 +8,7 @@ import glenmoor.core.people.Facts;
 import glenmoor.core.people.Latin;
 import glenmoor.core.people.Person;
 import glenmoor.engine.ledger.Ledger;
+import glenmoor.engine.names.NameChanges;
 import glenmoor.store.BulkRows;
 import glenmoor.store.Ids;
 import glenmoor.store.Parts;
@@ -47,6 +48,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
   private final BulkRows entries;
   private final List<Long> gone = new ArrayList<>();
   private final List<Long> missed = new ArrayList<>();
+  private final List<Long> named = new ArrayList<>();
 
   /**
    * @param planLater whether the people will have to be planned for; without any birthright or
@@ -125,6 +127,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
     Stream.of(joiners, staged, events, entries).forEach(BulkRows::startOver);
     gone.clear();
     missed.clear();
+    named.clear();
   }
 
   @Override
@@ -147,6 +150,9 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
       joiner(person, digest);
     } else {
       staged(person, digest);
+      if (!change.before().facts().fullName().equals(person.facts().fullName())) {
+        named.add(id);
+      }
     }
     var detected = change.detected();
     if (detected == null) {
@@ -166,6 +172,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
 
   private void joiner(Person person, KnownWorkers.Digest digest) {
     var facts = person.facts();
+    named.add(person.id().value());
     joiners.add(
         person.id().value(),
         person.worker(),
@@ -255,7 +262,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
    *
    * @param proven whether the feed is full and can tell who is missing
    */
-  void send(DataSource dataSource, PersonMapper people, boolean proven) {
+  void send(DataSource dataSource, PersonMapper people, NameChanges names, boolean proven) {
     joiners.send(dataSource);
     staged.send(dataSource);
     if (staged.rows() > 0) {
@@ -269,6 +276,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
     }
     events.send(dataSource);
     entries.send(dataSource);
+    names.tell(named);
   }
 
   @Override

@@ -15,6 +15,7 @@ import glenmoor.core.people.WorkListEntry;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.names.NameSearch;
 import glenmoor.engine.time.Clock;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonMapper;
@@ -89,6 +90,7 @@ public final class PeopleService {
   private static final List<String> SORTS = List.of("name", "worker", "starts");
 
   private final PersonMapper people;
+  private final NameSearch names;
   private final Visible visible;
   private final Standings standings;
   private final Catalogues catalogues;
@@ -96,12 +98,14 @@ public final class PeopleService {
 
   public PeopleService(
       PersonMapper people,
+      NameSearch names,
       Visible visible,
       Standings standings,
       Catalogues catalogues,
       Clock clock) {
     this.standings = standings;
     this.people = people;
+    this.names = names;
     this.visible = visible;
     this.catalogues = catalogues;
     this.clock = clock;
@@ -146,13 +150,13 @@ public final class PeopleService {
             order(search.sort(), byWorker),
             last == null ? null : PersonSearch.After.of(last),
             search.limit() + 1);
-    var rows = people.search(query);
+    var rows = names.list(query);
     var more = rows.size() > search.limit();
     var page = more ? rows.subList(0, search.limit()) : rows;
     return new PeoplePage(
         page.stream().map(row -> listed(row, catalogue)).toList(),
         more ? page.getLast().workerNumber() : null,
-        search.counted() ? people.count(query) : null,
+        search.counted() ? names.count(query) : null,
         catalogue.shown(Shown.COLUMN).stream().map(PeopleService::fact).toList());
   }
 

@@ -18,6 +18,7 @@ import glenmoor.engine.brakes.HeldChanges;
 import glenmoor.engine.campaigns.ReviewViews;
 import glenmoor.engine.conflicts.ConflictViews;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.names.NameSearch;
 import glenmoor.engine.playbooks.AskService;
 import glenmoor.engine.playbooks.RunViews;
 import glenmoor.engine.provisioning.Planning;
@@ -83,6 +84,7 @@ public final class Today {
   private final Cache<LocalDate, Integer> working =
       Caffeine.newBuilder().expireAfterWrite(COUNTED_FOR).maximumSize(2).build();
   private final PersonMapper people;
+  private final NameSearch names;
   private final EventMapper events;
   private final FeedMapper feeds;
   private final OperationMapper operations;
@@ -100,6 +102,7 @@ public final class Today {
 
   public Today(
       PersonMapper people,
+      NameSearch names,
       EventMapper events,
       FeedMapper feeds,
       OperationMapper operations,
@@ -115,6 +118,7 @@ public final class Today {
       Catalogues catalogues,
       Clock clock) {
     this.people = people;
+    this.names = names;
     this.events = events;
     this.feeds = feeds;
     this.operations = operations;
@@ -271,8 +275,8 @@ public final class Today {
     var catalogue = catalogues.current();
     var found = new ArrayList<Found>();
     var limits = actor.may(Permission.SEE_EVERYBODY) ? null : worker(actor);
-    people
-        .search(
+    names
+        .list(
             PersonSearch.first(
                 text, people.isWorker(text), Map.of(), null, today, limits, FOUND_EACH))
         .forEach(row ->

@@ -76,7 +76,7 @@ public record PersonSearch(
   }
 
   /** Whether all that is asked for is a part of a name, in the order of names. */
-  boolean isOfNamesAlone() {
+  public boolean isOfNamesAlone() {
     return text != null
         && !byWorker
         && facts.isEmpty()

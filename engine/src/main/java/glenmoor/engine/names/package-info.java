@@ -1,0 +1,3 @@
+/** Finding people by their names, among very many. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.engine.names;
