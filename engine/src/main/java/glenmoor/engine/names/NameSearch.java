@@ -35,12 +35,16 @@ public final class NameSearch {
   /** What was changed is kept for twice as long, so nothing is missed by who looks more often. */
   private static final Duration KEEPS = Duration.ofHours(1);
 
+  /** All names are read anew this often, whatever was told: a database may have been restored. */
+  private static final Duration AGES_IN = Duration.ofHours(6);
+
   private final PersonMapper people;
   private final NameChangeMapper changes;
   private final LongSupplier nanoTime;
   private final AtomicBoolean reading = new AtomicBoolean();
   private volatile @Nullable KnownNames known;
   private volatile long lookedAt;
+  private volatile long readAt;
 
   @Inject
   public NameSearch(PersonMapper people, NameChangeMapper changes) {
@@ -114,7 +118,7 @@ public final class NameSearch {
       known = names;
     }
     lookedAt = began;
-    if (names.changed().size() > MOST_CHANGES) {
+    if (names.changed().size() > MOST_CHANGES || began - readAt > AGES_IN.toNanos()) {
       readAll();
     }
     return names;
@@ -127,7 +131,11 @@ public final class NameSearch {
           .name("names")
           .start(() -> {
             try {
+              var began = nanoTime.getAsLong();
               known = read();
+              // Not before: what was known until now may have missed changes that are let go.
+              lookedAt = began;
+              readAt = began;
             } catch (RuntimeException failed) {
               LOG.warn("Names are searched in the database: they could not be read.", failed);
             } finally {
@@ -139,12 +147,10 @@ public final class NameSearch {
 
   private KnownNames read() {
     changes.forget();
-    var began = nanoTime.getAsLong();
     var now = changes.now();
     var seen = changes.since(now);
     var index = new NameIndex.Builder();
     changes.all(each -> index.add(each.getResultObject().id(), each.getResultObject().letters()));
-    lookedAt = began;
     return KnownNames.of(index.build(), seen, now);
   }
 }

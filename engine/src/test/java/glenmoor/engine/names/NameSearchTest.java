@@ -202,6 +202,19 @@ class NameSearchTest extends EngineTest {
   }
 
   @Test
+  void names_that_changed_without_a_word_are_met_within_hours() {
+    environment.sql.update(
+        "update person set search_name = 'bo maran' where worker_number = 'W-2'");
+    var before = names.known();
+    for (var minutes = 0; minutes < 7 * 60; minutes += 50) {
+      assertThat(names.list(part("quoyness"))).hasSize(1);
+      nanos.addAndGet(Duration.ofMinutes(50).toNanos());
+    }
+    eventually(() -> names.known() != before);
+    hasBoth(names, "mar", "W-2", "W-3");
+  }
+
+  @Test
   void what_every_replica_knows_is_let_go() {
     environment.sql.update("update name_change set at = at - interval 3 hour");
     inMemory(replica());
