@@ -67,7 +67,11 @@ class ErasingTest extends EngineTest {
 
   @BeforeEach
   void playbooks() {
-    environment.define(TestEnvironment.skerryLine().replace("hold: 30 days", "hold: 1 day"), false);
+    environment.define(
+        TestEnvironment.skerryLine()
+            .replace("hold: 30 days", "hold: 1 day")
+            .replace("  rename: on-change", "  rename: on-change\n  keep-names: 60 days"),
+        false);
     environment.define(PLAYBOOKS, false);
   }
 
@@ -198,9 +202,11 @@ class ErasingTest extends EngineTest {
     }
     whatStoodInTheLedgerIsStillProvable(entries);
     // The name of the account is kept from others as long as is said, and no longer.
+    environment.at("2027-05-09T09:00:00Z");
+    environment.get(Forgetting.class).carryOut();
     assertThat(places("voeberg"))
         .containsOnlyKeys("account_name.name", "account_name.name_key", "account_name.base_name");
-    environment.at("2028-03-20T09:00:00Z");
+    environment.at("2027-05-20T09:00:00Z");
     environment.get(Forgetting.class).carryOut();
     assertThat(places("voeberg")).isEmpty();
     assertThat(places("erased-")).containsKey("login.name");

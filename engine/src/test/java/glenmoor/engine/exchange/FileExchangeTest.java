@@ -81,8 +81,9 @@ class FileExchangeTest {
 
   @AfterEach
   void close() {
-    environment.close();
+    // What writes into the environment's directory ends before that is gone.
     book.close();
+    environment.close();
   }
 
   /** Waits until a lane was looked at, and stands at what waits for a file. */

@@ -48,6 +48,7 @@ public final class FileApplication implements AutoCloseable {
   private final TreeSet<String> taken = new TreeSet<>();
   private volatile String mode = "well";
   private volatile String reason = "";
+  private final Thread looking;
   private volatile boolean running = true;
 
   /**
@@ -70,7 +71,7 @@ public final class FileApplication implements AutoCloseable {
     server.createContext("/control", this::control);
     server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
     server.start();
-    Thread.ofVirtual().name(key).start(this::look);
+    looking = Thread.ofVirtual().name(key).start(this::look);
   }
 
   public int port() {
@@ -242,5 +243,10 @@ public final class FileApplication implements AutoCloseable {
   public void close() {
     running = false;
     server.stop(0);
+    try {
+      looking.join();
+    } catch (InterruptedException stopped) {
+      Thread.currentThread().interrupt();
+    }
   }
 }
