@@ -78,7 +78,6 @@ public class Database {
 
   /** As if nothing had ever been in it: not even the record through time. */
   public static void empty() {
-    var t0 = System.nanoTime();
     var sql = new JdbcTemplate(get(DataSource.class));
     // Only what was written to: to look at all of it takes longer than most tests.
     var written = written(sql);
