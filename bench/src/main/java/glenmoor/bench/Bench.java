@@ -1,12 +1,13 @@
 package glenmoor.bench;
 
 import java.nio.file.Path;
+import java.util.Arrays;
 
 /**
  * Runs benchmarks against the real service.
  *
- * <p>Arguments: the checkout, a directory for data, MariaDB's port, and {@code feed}, {@code scim}
- * or {@code all}.
+ * <p>Arguments: the checkout, a directory for data, MariaDB's port, and which benchmark, or {@code
+ * all}.
  */
 public final class Bench {
   private Bench() {}
@@ -50,6 +51,16 @@ public final class Bench {
     if (which.matches("scim|all")) {
       ScimBench.run(environment);
     }
+  }
+
+  /**
+   * The value that so many of a hundred are not above: of the sorted values the one whose number,
+   * counted from one, is that share of them, rounded up.
+   */
+  static double percentile(int percent, double[] values) {
+    var sorted = values.clone();
+    Arrays.sort(sorted);
+    return sorted[Math.ceilDiv(percent * sorted.length, 100) - 1];
   }
 
   /** Prints one comparison. */

@@ -3,7 +3,6 @@ package glenmoor.bench;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
@@ -124,7 +123,6 @@ final class CampaignsBench {
       service.get("/api/v1/reviews/" + review + "/items?limit=100");
       times[call] = (System.nanoTime() - start) / 1e6;
     }
-    Arrays.sort(times);
     return times;
   }
 
@@ -143,15 +141,15 @@ final class CampaignsBench {
     // at work: a round is like the one before then.
     var times = calls(service, reviews, 0);
     for (var round = 1; round < MOST_ROUNDS; round++) {
-      var before = times[CALLS / 2];
+      var before = Bench.percentile(50, times);
       times = calls(service, reviews, round);
-      if (Math.abs(times[CALLS / 2] - before) < before * ALIKE) {
+      if (Math.abs(Bench.percentile(50, times) - before) < before * ALIKE) {
         break;
       }
     }
     System.out.printf(
         "a reviewer's first page: p50 %.1f ms, p99 %.1f ms of %d calls (aim: p99 under 50 ms)%n%n",
-        times[CALLS / 2], times[CALLS * 99 / 100], CALLS);
+        Bench.percentile(50, times), Bench.percentile(99, times), CALLS);
   }
 
   private static void conflicts(

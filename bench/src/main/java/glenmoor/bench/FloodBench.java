@@ -10,7 +10,6 @@ import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
@@ -62,8 +61,7 @@ final class FloodBench {
       service.get("/api/v1/people?limit=50&filter=department:Deck");
       times[i] = (System.nanoTime() - start) / 1e9;
     }
-    Arrays.sort(times);
-    return times[calls * 99 / 100];
+    return Bench.percentile(99, times);
   }
 
   private static final class Flood implements AutoCloseable {

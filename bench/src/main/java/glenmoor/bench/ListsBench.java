@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -23,7 +22,7 @@ final class ListsBench {
   private static final int MANY = 1_000_000;
   private static final int FEW = 10_000;
   private static final int WARM_UP = 20;
-  private static final int CALLS = 100;
+  private static final int CALLS = 300;
 
   private ListsBench() {}
 
@@ -137,8 +136,7 @@ final class ListsBench {
         times[i - WARM_UP] = (System.nanoTime() - start) / 1e6;
       }
     }
-    Arrays.sort(times);
-    return new double[] {times[CALLS / 2], times[CALLS * 99 / 100]};
+    return new double[] {Bench.percentile(50, times), Bench.percentile(99, times)};
   }
 
   /** Prints how the database answers each statement of one call, as it was sent. */

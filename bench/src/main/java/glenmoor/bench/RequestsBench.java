@@ -9,7 +9,6 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ArrayBlockingQueue;
@@ -97,10 +96,9 @@ final class RequestsBench {
       counted(environment);
     }
     var bare = bare(environment);
-    Arrays.sort(times);
     System.out.printf(
         "requests: %,d asked for and agreed to by %d clients: %,.0f a second, p99 of both calls together %.0f ms%n%n",
-        REQUESTS, CLIENTS, REQUESTS / ours, times[times.length * 99 / 100] * 1e3);
+        REQUESTS, CLIENTS, REQUESTS / ours, Bench.percentile(99, times) * 1e3);
     Bench.compare(
         "asked for and agreed to through the API", ours, "the same rows, bare", bare, "below 5");
   }
