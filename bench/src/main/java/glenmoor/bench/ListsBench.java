@@ -3,6 +3,7 @@ package glenmoor.bench;
 import java.io.IOException;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -23,6 +24,7 @@ final class ListsBench {
   private static final int FEW = 10_000;
   private static final int WARM_UP = 20;
   private static final int CALLS = 300;
+  private static final Duration NAMES_ARE_READ_IN = Duration.ofSeconds(10);
 
   private ListsBench() {}
 
@@ -51,6 +53,9 @@ final class ListsBench {
     try (var service = environment.service(Map.of())) {
       service.define(PlanBench.FIRST);
       fill(environment, people);
+      // All names are read when one is first searched for, and again hours later.
+      service.get("/api/v1/people?text=family");
+      Thread.sleep(NAMES_ARE_READ_IN);
       var random = new Random(20270301);
       var measured = new LinkedHashMap<String, double[]>();
       for (var each : calls(people, random).entrySet()) {
