@@ -155,7 +155,7 @@ public final class Erasing {
     PersonalText.ALL.forEach(text -> erasures.erase(text, row.id(), worker, now));
     leaves.erase(worker);
     erasures.erasePerson(row.id(), today());
-    names.tell(List.of(row.id()));
+    names.tell(row.id());
     erasures.insert(new Erasure(row.id(), now, JSON.writeValueAsString(terms)));
     ledger.append(
         new LedgerEntry(

@@ -48,7 +48,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
   private final BulkRows entries;
   private final List<Long> gone = new ArrayList<>();
   private final List<Long> missed = new ArrayList<>();
-  private final List<Long> named = new ArrayList<>();
+  private final NameChanges.Renamed renamed = new NameChanges.Renamed();
 
   /**
    * @param planLater whether the people will have to be planned for; without any birthright or
@@ -127,7 +127,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
     Stream.of(joiners, staged, events, entries).forEach(BulkRows::startOver);
     gone.clear();
     missed.clear();
-    named.clear();
+    renamed.clear();
   }
 
   @Override
@@ -151,7 +151,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
     } else {
       staged(person, digest);
       if (!change.before().facts().fullName().equals(person.facts().fullName())) {
-        named.add(id);
+        renamed.add(id);
       }
     }
     var detected = change.detected();
@@ -172,7 +172,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
 
   private void joiner(Person person, KnownWorkers.Digest digest) {
     var facts = person.facts();
-    named.add(person.id().value());
+    renamed.add(person.id().value());
     joiners.add(
         person.id().value(),
         person.worker(),
@@ -276,7 +276,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
     }
     events.send(dataSource);
     entries.send(dataSource);
-    names.tell(named);
+    names.tell(renamed);
   }
 
   @Override

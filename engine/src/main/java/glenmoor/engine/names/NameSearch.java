@@ -32,7 +32,7 @@ public final class NameSearch {
   /** So many changes beside the index, and it is read anew. */
   private static final int MOST_CHANGES = 5_000;
 
-  /** What was changed is kept for twice as long, so nothing is missed by who looks more often. */
+  /** What was changed is kept for twice as long, so who looks more often misses nothing. */
   private static final Duration KEEPS = Duration.ofHours(1);
 
   /** All names are read anew this often, whatever was told: a database may have been restored. */
@@ -146,7 +146,6 @@ public final class NameSearch {
   }
 
   private KnownNames read() {
-    changes.forget();
     var now = changes.now();
     var seen = changes.since(now);
     var index = new NameIndex.Builder();

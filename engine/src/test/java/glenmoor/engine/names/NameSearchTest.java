@@ -137,7 +137,7 @@ class NameSearchTest extends EngineTest {
                       var id = people.byWorker("W-2").id();
                       environment.sql.update(
                           "update person set search_name = 'bo maran' where id = ?", id);
-                      environment.get(NameChanges.class).tell(List.of(id));
+                      environment.get(NameChanges.class).tell(id);
                       told.countDown();
                       await(goOn);
                     }));
@@ -166,7 +166,7 @@ class NameSearchTest extends EngineTest {
           .run(() -> {
             var id = people.byWorker("W-2").id();
             environment.sql.update("update person set search_name = 'bo maran' where id = ?", id);
-            environment.get(NameChanges.class).tell(List.of(id));
+            environment.get(NameChanges.class).tell(id);
             throw wrong;
           });
     } catch (IllegalStateException thrown) {
@@ -217,8 +217,10 @@ class NameSearchTest extends EngineTest {
   @Test
   void what_every_replica_knows_is_let_go() {
     environment.sql.update("update name_change set at = at - interval 3 hour");
-    inMemory(replica());
-    assertThat(environment.number("select count(*) from name_change")).isZero();
+    load(MARA, ROW.formatted(4, "Tamar", "Quoy"));
+    environment.get(NameChanges.class).recurring().getFirst().work().run();
+    assertThat(environment.number("select count(*) from name_change")).isOne();
+    hasBoth(names, "quoy", "W-3", "W-4");
   }
 
   @Test
