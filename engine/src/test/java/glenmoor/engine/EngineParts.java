@@ -23,9 +23,9 @@ import org.springframework.core.ResolvableType;
 import org.springframework.core.annotation.AnnotationAwareOrderComparator;
 
 /**
- * The parts of the engine as the service finds them and puts them together. Each test has them made
- * anew; they are looked for once, and what goes into what is found out once, as that takes longer
- * than making them.
+ * The parts of the engine as the service finds them and puts them together. Each test has those
+ * made anew that it comes to; they are looked for once, and what goes into what is found out once,
+ * as that takes longer than making them.
  */
 final class EngineParts {
   private static final AnnotationConfigApplicationContext FOUND = found();
@@ -75,7 +75,7 @@ final class EngineParts {
     for (var name : FOUND.getBeanDefinitionNames()) {
       var part = ((AbstractBeanDefinition) FOUND.getBeanDefinition(name)).cloneBeanDefinition();
       if (!context.containsBeanDefinition(name) && isMade(name, part)) {
-        part.setLazyInit(false);
+        part.setLazyInit(true);
         var contents = CONTENTS.getOrDefault(name, List.of());
         for (var i = 0; i < contents.size(); i++) {
           part.getConstructorArgumentValues().addIndexedArgumentValue(i, contents.get(i));
