@@ -112,7 +112,7 @@ final class CampaignsBench {
     }
   }
 
-  /** What so many first pages took, in milliseconds, the shortest first. */
+  /** What so many first pages took, in milliseconds, in the order of the calls. */
   private static double[] calls(BenchmarkEnvironment.Service service, List<Long> reviews, int round)
       throws Exception {
     var times = new double[CALLS];

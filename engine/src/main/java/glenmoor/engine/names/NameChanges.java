@@ -62,7 +62,7 @@ public final class NameChanges implements RecurringJob.Owner {
     return List.of(
         new RecurringJob(
             "name-changes",
-            "forgets changes of names that every service has met",
+            "forgets changes of names that no service asks for any more",
             Duration.ofHours(1),
             changes::forget));
   }
