@@ -128,7 +128,7 @@ class AskedTest {
       var offer =
           page.getByRole(AriaRole.LISTITEM)
               .filter(new Locator.FilterOptions().setHasText("Ticket desk"));
-      ConsoleTest.noBarriers(page, "what can be asked for");
+      Barriers.none(page, "what can be asked for");
       offer.getByText("Ask for it").click();
       page.getByLabel("What is it needed for?").fill("the autumn sailings");
       page.getByText("See who decides").click();
@@ -138,10 +138,10 @@ class AskedTest {
       page.getByText("See who decides").click();
       page.getByText("Una Kerrow").waitFor();
       page.getByText("Papers of Westholm").waitFor();
-      ConsoleTest.noBarriers(page, "an ask");
+      Barriers.none(page, "an ask");
       page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Ask for it")).click();
       page.getByText("waits for Una Kerrow").first().waitFor();
-      ConsoleTest.noBarriers(page, "a request");
+      Barriers.none(page, "a request");
       request = page.url().replaceFirst(".*/", "");
     }
     assertThat(asked().path("lines").get(0).path("state").asString()).isEqualTo("open");
@@ -174,7 +174,7 @@ class AskedTest {
         var window = console.window(ColorScheme.LIGHT, 390, 844)) {
       var page = console.signedIn(window, "una", running.password("una"));
       page.getByText("the autumn sailings").waitFor();
-      ConsoleTest.noBarriers(page, "a decision on a phone");
+      Barriers.none(page, "a decision on a phone");
       page.getByRole(
               AriaRole.BUTTON,
               new Page.GetByRoleOptions().setName("Approve Ticket desk for Tam Ó Briain"))

@@ -2,7 +2,6 @@ package glenmoor.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.deque.html.axecore.playwright.AxeBuilder;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
@@ -87,20 +86,6 @@ class ConsoleTest {
     }
   }
 
-  static void noBarriers(Page page, String where) {
-    noBarriers(new AxeBuilder(page), where);
-  }
-
-  private static void noBarriers(AxeBuilder axe, String where) {
-    // In the page itself: nothing here has frames, and a second page for each look takes seconds.
-    var serious =
-        axe.setLegacyMode(true).analyze().getViolations().stream()
-            .filter(each -> List.of("serious", "critical").contains(each.getImpact()))
-            .map(each -> each.getId() + ": " + each.getNodes().getFirst().getHtml())
-            .toList();
-    assertThat(serious).as(where).isEmpty();
-  }
-
   /** Each page is looked at in the light as a whole; in the dark only the colours are others. */
   @Test
   @Order(1)
@@ -122,7 +107,7 @@ class ConsoleTest {
             page.navigate(address);
             page.locator("h1").first().waitFor();
             page.waitForTimeout(400);
-            noBarriers(page, address + " in the light");
+            Barriers.none(page, address + " in the light");
             assertThat(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
                 .as("no sideways scroll on " + address)
                 .isEqualTo(true);
@@ -130,9 +115,7 @@ class ConsoleTest {
             // Asking again and again by a function would evaluate text, which the page forbids.
             page.locator("html[data-theme=dark]").waitFor();
             page.waitForTimeout(200);
-            noBarriers(
-                new AxeBuilder(page).withRules(List.of("color-contrast")),
-                address + " in the dark");
+            Barriers.noneByColour(page, address + " in the dark");
             page.emulateMedia(new Page.EmulateMediaOptions().setColorScheme(ColorScheme.LIGHT));
           }
         });
@@ -182,7 +165,7 @@ class ConsoleTest {
           text.fill(
               "conflict-rule: crew-and-crew\nname: Be crew, twice\nrisk: A rule that most break.\nsides:\n- directory/crew\n- directory/terminals\nexempt: 9 days\n");
           page.getByText("would be in conflict once it is in force").waitFor();
-          noBarriers(page, "a rule that is tried");
+          Barriers.none(page, "a rule that is tried");
           page.navigate("/definitions/campaign/new");
           page.getByText("added, not loaded yet").waitFor();
           var choice =
@@ -197,7 +180,7 @@ class ConsoleTest {
             page.getByText("added, not loaded yet").waitFor();
             assertThat(page.getByText("wrong").count()).as(name).isZero();
           }
-          noBarriers(page, "a campaign that is written");
+          Barriers.none(page, "a campaign that is written");
         });
   }
 
@@ -213,7 +196,7 @@ class ConsoleTest {
       var page = window.newPage();
       page.navigate("/people/W-01007");
       page.waitForURL(address -> address.contains("/sign-in"));
-      noBarriers(page, "/sign-in");
+      Barriers.none(page, "/sign-in");
       page.getByLabel("Sign-in name").fill("isa");
       page.getByLabel("Password").fill("wrong");
       page.keyboard().press("Enter");
@@ -313,7 +296,7 @@ class ConsoleTest {
           page.locator("input[type=file]")
               .setInputFiles(Demo.running().scenario("feeds/2027-05.csv"));
           page.getByText("nothing was done yet").waitFor();
-          noBarriers(page, "the forecast");
+          Barriers.none(page, "the forecast");
           page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Drop it")).click();
           page.getByText("Drop a file here").waitFor();
         });
@@ -349,7 +332,7 @@ class ConsoleTest {
           page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Applications"))
               .click();
           page.getByText("4 applications").waitFor();
-          noBarriers(page, "a fixer's applications");
+          Barriers.none(page, "a fixer's applications");
           for (var closed : List.of("Flow", "Feeds", "Held", "Ledger")) {
             var name = new Page.GetByRoleOptions().setName(closed).setExact(true);
             assertThat(page.getByRole(AriaRole.LINK, name).count()).as(closed).isZero();
@@ -371,7 +354,7 @@ class ConsoleTest {
       page.getByLabel("Password").fill("harbour lights");
       page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Sign in")).click();
       page.getByText("Somebody else chose the one you have").waitFor();
-      noBarriers(page, "a first password");
+      Barriers.none(page, "a first password");
       page.navigate("/people");
       page.getByLabel("The one you have").fill("harbour lights");
       page.getByLabel("A new one").fill("skerry lights");
@@ -393,7 +376,7 @@ class ConsoleTest {
         390,
         page -> {
           page.locator("h1").first().waitFor();
-          noBarriers(page, "today on a phone");
+          Barriers.none(page, "today on a phone");
           assertThat(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
               .isEqualTo(true);
         });
@@ -475,7 +458,7 @@ class ConsoleTest {
         page -> {
           page.navigate("/operations/" + id + "?state=confirmed");
           page.getByRole(AriaRole.DIALOG).waitFor();
-          noBarriers(page, "an operation's sheet");
+          Barriers.none(page, "an operation's sheet");
           page.keyboard().press("Escape");
           page.waitForURL(at -> at.endsWith("/operations?state=confirmed"));
           page.locator("tbody tr").first().waitFor();

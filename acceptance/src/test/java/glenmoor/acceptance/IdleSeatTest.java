@@ -88,7 +88,7 @@ class IdleSeatTest {
       var page = console.signedIn(window, "emre", Demo.running().password("emre"));
       page.navigate("/");
       page.getByText("need Quaybook no longer?").waitFor();
-      ConsoleTest.noBarriers(page, "a question about a seat");
+      Barriers.none(page, "a question about a seat");
       page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Yes").setExact(true))
           .first()
           .click();

@@ -132,7 +132,7 @@ class PlayedTest {
       page.navigate("/playbooks/runs/" + id);
       page.getByText("Closed the ticket HD-").waitFor();
       page.getByText("kofi said yes").waitFor();
-      ConsoleTest.noBarriers(page, "a run");
+      Barriers.none(page, "a run");
       page.navigate("/people/" + LEAVER + "?tab=runs");
       page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Leaver")).first().click();
       page.getByText("Erase the person").first().waitFor();
@@ -181,7 +181,7 @@ class PlayedTest {
       var page = console.signedIn(window, "siobhan", running.password("siobhan"));
       page.navigate("/people/" + LEAVER);
       page.getByText("Erased W-01188").first().waitFor();
-      ConsoleTest.noBarriers(page, "somebody erased");
+      Barriers.none(page, "somebody erased");
       for (var tab : List.of("access", "accounts", "facts", "runs", "history")) {
         page.navigate("/people/" + LEAVER + "?tab=" + tab);
         page.getByText("Erased W-01188").first().waitFor();

@@ -133,12 +133,12 @@ class ReviewedTest {
         var page = console.signedIn(window, "rhona", Demo.running().password("rhona"));
         page.navigate("/reviews/" + review("Owners of Slipworks"));
         page.getByText("you have judged 0 of").waitFor();
-        ConsoleTest.noBarriers(page, "a review");
+        Barriers.none(page, "a review");
         grouped(page, "By application");
         page.getByRole(
                 AriaRole.HEADING, new Page.GetByRoleOptions().setName("Slipworks").setLevel(2))
             .waitFor();
-        ConsoleTest.noBarriers(page, "a review by application");
+        Barriers.none(page, "a review by application");
         grouped(page, "By person");
         page.keyboard().press("r");
         page.getByText("1 to revoke").waitFor();
@@ -149,7 +149,7 @@ class ReviewedTest {
         var page = console.signedIn(window, "kofi", Demo.running().password("kofi"));
         page.navigate("/reviews/" + review("Owners of Harbour Directory"));
         page.getByText("you have judged 0 of").waitFor();
-        ConsoleTest.noBarriers(page, "a review on a phone");
+        Barriers.none(page, "a review on a phone");
         button(page, "Revoke").first().click();
         page.getByText("1 to revoke").waitFor();
         keepTheRest(page);
@@ -184,7 +184,7 @@ class ReviewedTest {
   private static void signOff(Page page, String words) {
     page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("What would go")).click();
     page.getByText("come back by no rule").waitFor();
-    ConsoleTest.noBarriers(page, "a sign-off");
+    Barriers.none(page, "a sign-off");
     button(page, words).click();
     page.getByText("signed off by").first().waitFor();
   }

@@ -61,7 +61,7 @@ class VisitorsTest {
       page.getByLabel("Your family name").fill("Aas");
       page.getByLabel("Your address at work").fill("sigrun@elsewhere.example");
       page.getByLabel("What is it needed for?").fill("the survey of the Westholm slip");
-      ConsoleTest.noBarriers(page, "a partner asks");
+      Barriers.none(page, "a partner asks");
       send(page);
       page.getByText("one that ends with @lunna-hull-survey.example").first().waitFor();
       page.getByLabel("Your address at work").fill(MAIL);
@@ -75,7 +75,7 @@ class VisitorsTest {
       var link = CONFIRM.matcher(letters(MAIL).getLast().path("text").asString());
       assertThat(link.find()).isTrue();
       page.navigate(link.group());
-      ConsoleTest.noBarriers(page, "a partner confirms");
+      Barriers.none(page, "a partner confirms");
       page.getByRole(
               AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Yes, this is my address"))
           .click();

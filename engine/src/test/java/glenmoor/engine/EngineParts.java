@@ -1,6 +1,7 @@
 package glenmoor.engine;
 
 import glenmoor.store.Database;
+import glenmoor.store.WriteSignal;
 import java.lang.reflect.Constructor;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -85,9 +86,10 @@ final class EngineParts {
     }
   }
 
-  /** Whatever looks for others has found them already. */
+  /** Whatever looks for others has found them already, and what MyBatis calls is the database's. */
   private static boolean isMade(String name, AbstractBeanDefinition part) {
     return !name.startsWith("org.springframework.")
+        && !WriteSignal.class.getName().equals(part.getBeanClassName())
         && !MapperScannerConfigurer.class.getName().equals(part.getBeanClassName());
   }
 

@@ -2,6 +2,7 @@ package glenmoor.server;
 
 import com.github.kagkarlsson.scheduler.Scheduler;
 import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.jobs.JobRests;
 import glenmoor.engine.provisioning.OperationWorkers;
 import glenmoor.server.jobs.LongWorkQueue;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
@@ -15,6 +16,7 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
   private final SignIns signIns;
   private final OperationWorkers workers;
   private final Scheduler scheduler;
+  private final JobRests rests;
   private final LongWorkQueue longWork;
 
   Startup(
@@ -22,11 +24,13 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
       SignIns signIns,
       OperationWorkers workers,
       Scheduler scheduler,
+      JobRests rests,
       LongWorkQueue longWork) {
     this.settings = settings;
     this.signIns = signIns;
     this.workers = workers;
     this.scheduler = scheduler;
+    this.rests = rests;
     this.longWork = longWork;
   }
 
@@ -38,6 +42,7 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
     }
     workers.start();
     scheduler.start();
+    rests.start();
     longWork.start();
   }
 }

@@ -21,6 +21,7 @@ import org.jspecify.annotations.Nullable;
 public final class Bulk {
   private static final Map<Class<?>, Shape> SHAPES = new ConcurrentHashMap<>();
   private final DataSource dataSource;
+  private final WriteSignal writes;
 
   /** The columns of a kind of record, and how to read them. */
   private record Shape(List<String> columns, List<RecordComponent> components) {
@@ -53,8 +54,9 @@ public final class Bulk {
     }
   }
 
-  public Bulk(DataSource dataSource) {
+  public Bulk(DataSource dataSource, WriteSignal writes) {
     this.dataSource = dataSource;
+    this.writes = writes;
   }
 
   /** Inserts all rows in one statement of the transaction that is open. */
@@ -67,5 +69,6 @@ public final class Bulk {
       rows.forEach(row -> bulk.add(shape.values(row)));
       bulk.send(dataSource);
     }
+    writes.written();
   }
 }

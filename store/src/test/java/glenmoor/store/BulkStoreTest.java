@@ -24,7 +24,7 @@ class BulkStoreTest {
   record Berth(Long id, String plainName, Boolean covered, @Nullable Instant freeAt) {}
 
   private final JdbcTemplate sql = new JdbcTemplate(DATA);
-  private final Bulk bulk = new Bulk(DATA);
+  private final Bulk bulk = new Bulk(DATA, Database.get(WriteSignal.class));
   private final TransactionTemplate transactions =
       new TransactionTemplate(Database.get(PlatformTransactionManager.class));
 

@@ -14,6 +14,7 @@ import org.springframework.boot.SpringBootConfiguration;
 import org.springframework.boot.WebApplicationType;
 import org.springframework.boot.autoconfigure.EnableAutoConfiguration;
 import org.springframework.context.ConfigurableApplicationContext;
+import org.springframework.context.annotation.Import;
 import org.springframework.jdbc.core.ConnectionCallback;
 import org.springframework.jdbc.core.JdbcTemplate;
 
@@ -24,6 +25,7 @@ import org.springframework.jdbc.core.JdbcTemplate;
 @SpringBootConfiguration
 @EnableAutoConfiguration
 @MapperScan("glenmoor.store")
+@Import(WriteSignal.class)
 public class Database {
   private static final String NAME =
       "glenmoor_%s%s"

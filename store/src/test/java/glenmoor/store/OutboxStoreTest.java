@@ -25,7 +25,8 @@ class OutboxStoreTest {
   private static final Instant NOW = Instant.parse("2027-03-01T06:00:00Z");
   private final OperationMapper operations = Database.get(OperationMapper.class);
   private final AccountMapper accounts = Database.get(AccountMapper.class);
-  private final Bulk bulk = new Bulk(Database.get(DataSource.class));
+  private final Bulk bulk =
+      new Bulk(Database.get(DataSource.class), Database.get(WriteSignal.class));
   private final JdbcTemplate sql = new JdbcTemplate(Database.get(DataSource.class));
   private final TransactionTemplate transactions =
       new TransactionTemplate(Database.get(PlatformTransactionManager.class));

@@ -45,6 +45,9 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
   private static final int AT_ONCE = 1_000;
 
   /** So long somebody who moves a clock waits for the answer to a file. */
+  /** Answers are files: nothing in the database tells of them. */
+  private static final Duration LOOK = Duration.ofSeconds(2);
+
   private static final Duration ANSWERED_WITHIN = Duration.ofSeconds(10);
 
   private final OrderFileMapper files;
@@ -132,7 +135,8 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
         new RecurringJob(
             "exchange",
             "writes files for applications that take files, and looks for their answers",
-            Duration.ofSeconds(2),
+            LOOK,
+            LOOK,
             this::carryOut));
   }
 

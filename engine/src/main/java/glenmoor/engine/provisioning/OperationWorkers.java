@@ -11,6 +11,7 @@ import glenmoor.core.provisioning.ProvisioningCommand;
 import glenmoor.engine.applications.Connections;
 import glenmoor.engine.time.Clock;
 import glenmoor.engine.time.Transactions;
+import glenmoor.store.WriteSignal;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.Taken;
@@ -69,6 +70,12 @@ public final class OperationWorkers implements AutoCloseable {
 
   private static final long LOOK_MILLIS = 250;
 
+  /**
+   * So many looks are left out at the most while nothing is written: what is due by time comes a
+   * second late.
+   */
+  private static final int LOOKS_LEFT_OUT = 3;
+
   private final String replica = UUID.randomUUID().toString().substring(0, 13);
   private final OperationMapper operations;
   private final AccountMapper accounts;
@@ -77,6 +84,7 @@ public final class OperationWorkers implements AutoCloseable {
   private final Secrets secrets;
   private final Transactions transactions;
   private final Clock clock;
+  private final WriteSignal writes;
   private final Pace pace;
   private final WorkerShares shares;
   private final Map<String, LanesInHand> inHand = new ConcurrentHashMap<>();
@@ -110,6 +118,7 @@ public final class OperationWorkers implements AutoCloseable {
       Secrets secrets,
       Transactions transactions,
       Clock clock,
+      WriteSignal writes,
       WorkerReplicaMapper replicas) {
     this(
         operations,
@@ -119,6 +128,7 @@ public final class OperationWorkers implements AutoCloseable {
         secrets,
         transactions,
         clock,
+        writes,
         replicas,
         Pace.USUAL);
   }
@@ -131,6 +141,7 @@ public final class OperationWorkers implements AutoCloseable {
       Secrets secrets,
       Transactions transactions,
       Clock clock,
+      WriteSignal writes,
       WorkerReplicaMapper replicas,
       Pace pace) {
     shares = new WorkerShares(replicas, replica, pace.renewed().multipliedBy(3));
@@ -141,6 +152,7 @@ public final class OperationWorkers implements AutoCloseable {
     this.secrets = secrets;
     this.transactions = transactions;
     this.clock = clock;
+    this.writes = writes;
     this.pace = pace;
   }
 
@@ -211,6 +223,7 @@ public final class OperationWorkers implements AutoCloseable {
     while (running) {
       try {
         var took = 0;
+        var written = writes.count();
         var due = operations.applicationsDue(clock.instant());
         if (!due.isEmpty()) {
           for (var application : connections.all()) {
@@ -218,9 +231,7 @@ public final class OperationWorkers implements AutoCloseable {
           }
         }
         if (took == 0) {
-          var woken = wakeUps.tryAcquire(LOOK_MILLIS, TimeUnit.MILLISECONDS);
-          LOG.trace("looked; woken {}", woken);
-          wakeUps.drainPermits();
+          rest(written);
         }
       } catch (InterruptedException stopped) {
         Thread.currentThread().interrupt();
@@ -231,6 +242,21 @@ public final class OperationWorkers implements AutoCloseable {
         waited(Duration.ofSeconds(1));
       }
     }
+  }
+
+  /**
+   * Until somebody wakes the workers, or the next look. A look is left out where nothing was
+   * written since the last one began: only time can have brought work then, or another replica,
+   * which does it itself.
+   */
+  private void rest(long written) throws InterruptedException {
+    var leftOut = 0;
+    while (!wakeUps.tryAcquire(LOOK_MILLIS, TimeUnit.MILLISECONDS)
+        && writes.count() == written
+        && leftOut < LOOKS_LEFT_OUT) {
+      leftOut++;
+    }
+    wakeUps.drainPermits();
   }
 
   private static boolean waited(Duration time) {

@@ -10,6 +10,7 @@ import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.store.Database;
+import glenmoor.store.WriteSignal;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.OperationMapper;
@@ -249,6 +250,7 @@ class OperationWorkersTest extends EngineTest {
         new Secrets(List.of(new byte[32])),
         environment.transactions,
         environment.clock,
+        Database.get(WriteSignal.class),
         environment.get(WorkerReplicaMapper.class),
         new OperationWorkers.Pace(
             Duration.ofSeconds(5),

@@ -1,13 +1,16 @@
 package glenmoor.server.jobs;
 
 import com.github.kagkarlsson.scheduler.Scheduler;
+import com.github.kagkarlsson.scheduler.task.ExecutionComplete;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
-import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import com.github.kagkarlsson.scheduler.task.schedule.Schedule;
+import glenmoor.engine.jobs.JobRests;
 import glenmoor.engine.jobs.JobRunner;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.server.DatabaseAway;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
@@ -23,9 +26,12 @@ class Scheduling {
   private static final int THREADS = 5;
 
   @Bean(destroyMethod = "stop")
-  Scheduler scheduler(DataSource dataSource, List<RecurringJob.Owner> owners) {
+  Scheduler scheduler(DataSource dataSource, List<RecurringJob.Owner> owners, JobRests rests) {
     var tasks =
-        owners.stream().flatMap(owner -> owner.recurring().stream()).map(Scheduling::task).toList();
+        owners.stream()
+            .flatMap(owner -> owner.recurring().stream())
+            .map(job -> task(job, rests))
+            .toList();
     return Scheduler.create(dataSource)
         .startTasks(tasks)
         .threads(THREADS)
@@ -43,9 +49,27 @@ class Scheduling {
     return new LongWorkQueue(dataSource, jobs::getObject);
   }
 
-  private static RecurringTask<Void> task(RecurringJob job) {
-    return Tasks.recurring(job.name(), FixedDelay.of(job.every()))
+  private static RecurringTask<Void> task(RecurringJob job, JobRests rests) {
+    return Tasks.recurring(job.name(), new Resting(job, rests))
         .execute((instance, context) -> quietly(job));
+  }
+
+  /** When a job runs next: when it has rested, from its end on. */
+  private record Resting(RecurringJob job, JobRests rests) implements Schedule {
+    @Override
+    public Instant getNextExecutionTime(ExecutionComplete done) {
+      return done.getTimeDone().plus(rests.after(job));
+    }
+
+    @Override
+    public Instant getInitialExecutionTime(Instant now) {
+      return now;
+    }
+
+    @Override
+    public boolean isDeterministic() {
+      return false;
+    }
   }
 
   /** A database that is away is one line in the log, not a page. */

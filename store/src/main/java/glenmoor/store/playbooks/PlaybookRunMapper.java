@@ -3,6 +3,7 @@ package glenmoor.store.playbooks;
 import glenmoor.core.playbooks.RunSearch;
 import glenmoor.core.playbooks.RunStep;
 import glenmoor.core.playbooks.RunView;
+import glenmoor.store.Unsignalled;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Collection;
@@ -87,6 +88,7 @@ public interface PlaybookRunMapper {
   /** How far a playbook has looked; null for not at all. */
   @Nullable Instant looked(@Param("playbook") String playbook);
 
+  @Unsignalled
   void look(@Param("playbook") String playbook, @Param("until") Instant until);
 
   /** A grant of a package that began or ended. */

@@ -1,5 +1,6 @@
 package glenmoor.store.time;
 
+import glenmoor.store.Unsignalled;
 import java.time.Instant;
 import org.apache.ibatis.annotations.Param;
 import org.jspecify.annotations.Nullable;
@@ -26,8 +27,10 @@ public interface ClockMapper {
       @Param("aliveAt") Instant aliveAt);
 
   /** Notes up to when the clock was read; it never goes back. */
+  @Unsignalled
   void readMovableClock(@Param("at") Instant at, @Param("aliveAt") Instant aliveAt);
 
   /** Makes the database's own row times follow the movable clock, until told otherwise. */
+  @Unsignalled
   void recordTimesAt(@Param("epochSeconds") double epochSeconds);
 }
