@@ -329,6 +329,27 @@ class DoorsTest {
   }
 
   @Test
+  void sign_ins_of_a_file_are_made_but_for_those_that_are_refused() throws Exception {
+    var directory = Files.createTempDirectory("sign-ins");
+    for (var login : List.of("bosun", "nobody", "purser")) {
+      Files.writeString(directory.resolve(login), "harbour lights of " + login);
+    }
+    var file =
+        Files.writeString(
+            directory.resolve("sign-ins.csv"),
+            "sign-in,worker,duties\nbosun,W-01046,\nnobody,W-99999,\npurser,W-01048,auditor\n");
+    var loaded =
+        Demo.running()
+            .glenmoor("sign-ins", "load", file + "", "--password-file", directory + "/{}");
+    assertThat(loaded.exit()).isEqualTo(1);
+    assertThat(loaded.out()).contains("2 people can sign in.");
+    assertThat(loaded.err()).contains("line 3: nobody: ", "W-99999").doesNotContain("line 2");
+    assertThat(Demo.glenmoor("sign-ins", "list"))
+        .contains("bosun", "purser", "auditor")
+        .doesNotContain("nobody");
+  }
+
+  @Test
   void a_duty_for_one_application_is_given_seen_and_taken_at_the_command_line() throws Exception {
     var given =
         Demo.json(

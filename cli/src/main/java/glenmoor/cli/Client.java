@@ -55,6 +55,11 @@ public final class Client {
       return new Failed(sentence, WRONG_WORDS, false);
     }
 
+    /** The service could not be reached: the next call would fail as well. */
+    public boolean isAway() {
+      return away;
+    }
+
     int exit() {
       return exit;
     }

@@ -1,8 +1,7 @@
 package glenmoor.cli.definitions;
 
-import de.siegmar.fastcsv.reader.CsvParseException;
-import de.siegmar.fastcsv.reader.CsvReader;
 import glenmoor.cli.Client;
+import glenmoor.cli.CsvFile;
 import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
@@ -122,19 +121,10 @@ public final class DefineCommand extends Group {
 
   private static List<Map<String, String>> people(Path file) {
     var people = new ArrayList<Map<String, String>>();
-    try (var rows = CsvReader.builder().ofNamedCsvRecord(file)) {
-      for (var row : rows) {
-        var facts = new LinkedHashMap<String, String>();
-        row.getFieldsAsMap()
-            .forEach((key, value) -> {
-              if (!value.isBlank()) {
-                facts.put(key, value);
-              }
-            });
-        people.add(facts);
-      }
-    } catch (IOException | CsvParseException unreadable) {
-      throw Client.Failed.wrongWords("%s is no CSV file that can be read.".formatted(file));
+    for (var row : CsvFile.rows(file)) {
+      var facts = new LinkedHashMap<>(row.cells());
+      facts.values().removeIf(String::isBlank);
+      people.add(facts);
     }
     return people;
   }

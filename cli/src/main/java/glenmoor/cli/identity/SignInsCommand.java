@@ -9,7 +9,9 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -17,6 +19,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** {@code glenmoor sign-ins}. */
 @Command(name = "sign-ins", description = "Who can sign in to Glenmoor, and with which duties.")
@@ -124,22 +127,66 @@ public final class SignInsCommand extends Group {
               description = "The password need not be changed at the first sign-in")
           boolean stays,
       @Mixin Output output) {
-    var body =
-        Client.object(
-            "password",
-            password(passwordFile),
-            "passwordStays",
-            stays,
-            "duties",
-            duties == null ? List.of() : duties);
+    var body = body(password(passwordFile), stays, duties == null ? List.of() : duties);
     if (worker != null) {
       body.put("worker", worker);
     }
     if (name != null) {
       body.put("name", name);
     }
-    var made = client.put("/api/v1/sign-ins/" + Client.encoded(login), body);
+    var made = put(login, body);
     output.one(made, List.of(made.path("name").asString() + " signs in as " + login + "."));
+  }
+
+  private static Map<String, Object> body(String password, boolean stays, List<String> duties) {
+    return Client.object("password", password, "passwordStays", stays, "duties", duties);
+  }
+
+  private JsonNode put(String login, Map<String, Object> body) {
+    return client.put("/api/v1/sign-ins/" + Client.encoded(login), body);
+  }
+
+  @Command(
+      name = "load",
+      mixinStandardHelpOptions = true,
+      description =
+          "Makes or changes the sign-ins of a CSV file: sign-in,worker,duties, with spaces between duties. Others stay as they are.")
+  void load(
+      @Parameters(paramLabel = "FILE", description = "The CSV file") Path file,
+      @Option(
+              names = "--password-file",
+              required = true,
+              description = "A file with the password for each; {} stands for the sign-in")
+          String passwordFile,
+      @Option(
+              names = "--password-stays",
+              description = "Passwords need not be changed at the first sign-in")
+          boolean stays,
+      @Mixin Output output) {
+    output.noCsv();
+    var made = new ArrayList<JsonNode>();
+    var refused = new ArrayList<String>();
+    for (var each : SignInsFile.read(file, passwordFile)) {
+      var body = body(each.password(), stays, each.duties());
+      body.put("worker", each.worker());
+      try {
+        made.add(put(each.login(), body));
+      } catch (Client.Failed failed) {
+        refused.add(
+            "%s, line %d: %s: %s".formatted(file, each.line(), each.login(), failed.getMessage()));
+        if (failed.isAway()) {
+          refused.add(
+              "What follows was not sent; load the file again, which changes nothing that is done.");
+          break;
+        }
+      }
+    }
+    output.one(
+        JsonMapper.shared().valueToTree(Map.of("items", made)),
+        List.of(made.size() == 1 ? "1 person can sign in." : made.size() + " people can sign in."));
+    if (!refused.isEmpty()) {
+      throw new Client.Failed(String.join("\n", refused));
+    }
   }
 
   @Command(

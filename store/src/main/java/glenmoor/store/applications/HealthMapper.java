@@ -1,6 +1,7 @@
 package glenmoor.store.applications;
 
 import glenmoor.core.applications.HealthTurn;
+import glenmoor.store.Unsignalled;
 import java.time.Instant;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
@@ -20,6 +21,8 @@ public interface HealthMapper {
 
   List<HealthRow> all();
 
+  /** Notes how an application is, each time that it was asked; a {@link #turn} is what is news. */
+  @Unsignalled
   void put(HealthRow row);
 
   /** Notes that health turned, unless the last turn was to the same. */
