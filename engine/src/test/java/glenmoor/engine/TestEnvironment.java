@@ -221,7 +221,11 @@ public final class TestEnvironment implements AutoCloseable {
 
   /** A part of the engine, put together as the service does. */
   public <T> T get(Class<T> type) {
-    return context.getBean(type);
+    // Parts are found by the names they have from their classes: to look through all types takes
+    // longer.
+    return context.containsBeanDefinition(type.getName())
+        ? context.getBean(type.getName(), type)
+        : context.getBean(type);
   }
 
   /** Loading of feeds with transactions that go wrong. */

@@ -82,7 +82,7 @@ class JobRestsTest {
 
   private void scheduled(RecurringJob job, Duration in, boolean picked) {
     sql.update(
-        "insert into scheduled_tasks (task_name, task_instance, execution_time, picked, version) values (?, 'recurring', utc_timestamp(6) + interval ? second, ?, 7)",
+        "insert into scheduled_tasks (task_name, task_instance, execution_time, picked, version) values (?, 'recurring', sysdate(6) + interval ? second, ?, 7)",
         job.name(),
         in.toSeconds(),
         picked);
@@ -90,7 +90,7 @@ class JobRestsTest {
 
   private boolean due(RecurringJob job) {
     return sql.queryForObject(
-        "select execution_time <= utc_timestamp(6) from scheduled_tasks where task_name = ?",
+        "select execution_time <= sysdate(6) from scheduled_tasks where task_name = ?",
         Boolean.class,
         job.name());
   }
@@ -120,7 +120,7 @@ class JobRestsTest {
     rests.bringForwardNow();
     assertThat(version(SWEEP)).isEqualTo(7);
     sql.update(
-        "update scheduled_tasks set picked = 0, execution_time = utc_timestamp(6) + interval 500000 microsecond");
+        "update scheduled_tasks set picked = 0, execution_time = sysdate(6) + interval 500000 microsecond");
     rests.bringForwardNow();
     assertThat(version(SWEEP)).isEqualTo(7);
   }
@@ -131,7 +131,7 @@ class JobRestsTest {
     rests.start();
     write();
     TestEnvironment.eventually(() -> due(SWEEP));
-    sql.update("update scheduled_tasks set execution_time = utc_timestamp(6) + interval 9 second");
+    sql.update("update scheduled_tasks set execution_time = sysdate(6) + interval 9 second");
     write();
     TestEnvironment.eventually(() -> due(SWEEP));
   }
