@@ -35,6 +35,11 @@ class CutOffTest {
     return progress;
   }
 
+  private static int stepOf(String playbook) {
+    var runs = Demo.api("/runs?worker=" + AINO + "&playbook=" + playbook).path("items");
+    return runs.path(0).path("step").asInt(0);
+  }
+
   @Test
   @Order(1)
   void what_would_go_is_said_first() {
@@ -90,6 +95,8 @@ class CutOffTest {
     eventually("she is back", () -> groups(AINO).contains("crew"));
     assertThat(user("quaybook", AINO).path("active").asBoolean()).isTrue();
     assertThat(glenmoor("cut-off", "list")).doesNotContain(AINO);
+    // Coming back has begun a playbook, whose second step is a passcode of its own.
+    eventually("its passcode is set", () -> stepOf("back-again") > 2);
     var passcode = json("people", "passcode", AINO).path("passcode").asString();
     assertThat(Demo.canBind(entry(AINO).getDN(), passcode)).isTrue();
   }
