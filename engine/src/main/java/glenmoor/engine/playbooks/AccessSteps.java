@@ -3,6 +3,7 @@ package glenmoor.engine.playbooks;
 import glenmoor.core.access.Grant;
 import glenmoor.core.access.RolePackageKind;
 import glenmoor.core.ledger.LedgerEntry;
+import glenmoor.core.people.Facts;
 import glenmoor.core.playbooks.Action;
 import glenmoor.core.playbooks.Action.Seen;
 import glenmoor.core.playbooks.RunState.Outcome;
@@ -93,14 +94,15 @@ final class AccessSteps {
                           seen.equals("none") ? "to be gone" : seen))
               .orElse("There is no account in " + await.application()));
     }
+    var made = made(await.application(), context);
     if (account.filter(each -> !each.state().equals("none")).isEmpty()
-        && context.waitsLongerThan(APPEARS_WITHIN)) {
+        && context.waitsLongerThan(APPEARS_WITHIN, made)) {
       return Did.of(
           new Outcome.LeftOut(
               "%s is to have no account in %s"
                   .formatted(context.about().row().name(), await.application())));
     }
-    if (context.waitsLongerThan(LONGEST_WAIT)) {
+    if (context.waitsLongerThan(LONGEST_WAIT, made)) {
       return Did.failed(
           "The account in %s was not seen %s within %d days."
               .formatted(await.application(), await.seen().word(), LONGEST_WAIT.toDays()));
@@ -112,6 +114,21 @@ final class AccessSteps {
                 .formatted(await.application(), await.seen().word())),
         null,
         new Awaited(await.application(), awaited(await.seen())));
+  }
+
+  /**
+   * When an account is made for whoever is still expected: until then, that they have none says
+   * nothing, however early a step asks for it.
+   */
+  private Instant made(String application, StepContext context) {
+    var start = context.about().person().facts().date(Facts.START);
+    return catalogues.current().applications().stream()
+        .filter(each -> each.key().equals(application))
+        .map(each -> each.lifecycle().readyDaysAhead())
+        .flatMap(ahead -> start.stream().map(day -> day.minusDays(ahead)))
+        .map(day -> day.atStartOfDay(context.zone()).toInstant())
+        .findFirst()
+        .orElse(context.since());
   }
 
   /** Whoever began already has an account that is more than ready. */

@@ -53,7 +53,12 @@ record StepContext(
 
   /** Whether the step has been at it for longer than this. */
   boolean waitsLongerThan(Duration time) {
-    return now.isAfter(since.plus(time));
+    return waitsLongerThan(time, since);
+  }
+
+  /** The same, where what it waits for cannot be there before a moment. */
+  boolean waitsLongerThan(Duration time, Instant notBefore) {
+    return now.isAfter((notBefore.isAfter(since) ? notBefore : since).plus(time));
   }
 
   /** Whether a step before this one that begins with a word and a key was done. */

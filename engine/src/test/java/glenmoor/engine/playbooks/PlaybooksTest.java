@@ -160,6 +160,30 @@ class PlaybooksTest extends EngineTest {
   }
 
   @Test
+  void an_account_that_is_asked_for_before_it_is_made_is_waited_for() {
+    define(FIRST_DAY.replace("7 days before", "40 days before"));
+    environment.load(TestEnvironment.UNA, NEW.formatted("2027-04-20"));
+    environment.at("2027-04-12T12:00:00Z");
+    assertThat(only("first-day").state()).as(only("first-day").reason()).isEqualTo("open");
+    assertThat(only("first-day").step()).isZero();
+    environment.at("2027-04-13T12:00:00Z");
+    assertThat(only("first-day").step()).isEqualTo(1);
+  }
+
+  @Test
+  void whoever_is_to_have_no_account_is_not_waited_for_longer_than_a_day_after_it_would_be_made() {
+    define(
+        FIRST_DAY.replace("7 days before", "40 days before"),
+        "birthright: everyone\npackage: start-kit\nwhere: person.family != 'Voe'\n");
+    environment.load(
+        TestEnvironment.UNA, NEW.formatted("2027-04-20").replace("Westholm", "Hallow Quay"));
+    environment.at("2027-04-13T12:00:00Z");
+    assertThat(only("first-day").step()).isZero();
+    environment.at("2027-04-14T12:00:00Z");
+    assertThat(only("first-day").step()).isPositive();
+  }
+
+  @Test
   void days_of_waiting_are_counted_from_when_the_waiting_begins() {
     define(
         """
