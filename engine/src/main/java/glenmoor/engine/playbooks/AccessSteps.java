@@ -30,6 +30,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -45,6 +46,7 @@ final class AccessSteps {
   private static final Duration APPEARS_WITHIN = Duration.ofDays(1);
 
   private static final Duration LONGEST_WAIT = Duration.ofDays(30);
+  private static final Duration LOOKED_AT_EVERY = Duration.ofDays(1);
 
   private final AccountMapper accounts;
   private final AccountOrderMapper orders;
@@ -95,25 +97,40 @@ final class AccessSteps {
               .orElse("There is no account in " + await.application()));
     }
     var made = made(await.application(), context);
-    if (account.filter(each -> !each.state().equals("none")).isEmpty()
-        && context.waitsLongerThan(APPEARS_WITHIN, made)) {
+    var appears = context.until(APPEARS_WITHIN, made);
+    var longest = context.until(LONGEST_WAIT, made);
+    if (account.filter(each -> !each.state().equals("none")).isEmpty() && context.isOver(appears)) {
       return Did.of(
           new Outcome.LeftOut(
               "%s is to have no account in %s"
                   .formatted(context.about().row().name(), await.application())));
     }
-    if (context.waitsLongerThan(LONGEST_WAIT, made)) {
+    if (context.isOver(longest)) {
       return Did.failed(
           "The account in %s was not seen %s within %d days."
               .formatted(await.application(), await.seen().word(), LONGEST_WAIT.toDays()));
     }
     return new Did(
         new Outcome.NotYet(
-            context.again(),
+            again(await.seen(), context, List.of(appears, longest)),
             "Waits until the account in %s is seen %s."
                 .formatted(await.application(), await.seen().word())),
         null,
         new Awaited(await.application(), awaited(await.seen())));
+  }
+
+  /**
+   * When to look again. The account wakes the run when it is seen as it is to be, so that there is
+   * nothing to look for but the ends of waiting, and once a day whether it is still to be; only an
+   * account whose row goes wakes nobody.
+   */
+  private static Instant again(Seen seen, StepContext context, List<Instant> ends) {
+    return seen == Seen.GONE
+        ? context.again()
+        : Stream.concat(ends.stream(), Stream.of(context.now().plus(LOOKED_AT_EVERY)))
+            .filter(end -> !context.isOver(end))
+            .min(Instant::compareTo)
+            .orElseThrow();
   }
 
   /**

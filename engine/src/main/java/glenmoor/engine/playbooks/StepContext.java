@@ -51,14 +51,17 @@ record StepContext(
     return now.plus(BEFORE_LOOKING.after(run.tries()));
   }
 
-  /** Whether the step has been at it for longer than this. */
-  boolean waitsLongerThan(Duration time) {
-    return waitsLongerThan(time, since);
+  /**
+   * When the step has been at it for so long, where what it waits for cannot be there before a
+   * moment.
+   */
+  Instant until(Duration time, Instant notBefore) {
+    return (notBefore.isAfter(since) ? notBefore : since).plus(time);
   }
 
-  /** The same, where what it waits for cannot be there before a moment. */
-  boolean waitsLongerThan(Duration time, Instant notBefore) {
-    return now.isAfter((notBefore.isAfter(since) ? notBefore : since).plus(time));
+  /** Whether a moment has come. */
+  boolean isOver(Instant moment) {
+    return !now.isBefore(moment);
   }
 
   /** Whether a step before this one that begins with a word and a key was done. */
