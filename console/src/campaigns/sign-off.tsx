@@ -60,7 +60,7 @@ function Names({ heading, all }: { heading: string; all: Schemas["Goes"][] }) {
   if (all.length === 0) return null;
   return (
     <div>
-      <h3 className="text-dense text-muted">{heading}</h3>
+      <h2 className="text-dense text-muted">{heading}</h2>
       <ul className="text-dense">
         {all.slice(0, 12).map((each) => (
           <li key={each.name}>

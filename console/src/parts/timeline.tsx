@@ -138,7 +138,7 @@ function Drawn({
       <StandingLine standings={standings} scale={scale} now={now} until={until} />
       {lanes.map((lane) => (
         <section key={lane.application} aria-label={lane.name}>
-          <h3 className="relative mt-3 border-b border-rule pb-1 text-body font-bold">{lane.name}</h3>
+          <h2 className="relative mt-3 border-b border-rule pb-1 text-body font-bold">{lane.name}</h2>
           {bars(lane, standings).map((bar) => (
             <div key={bar.grant} className="relative" style={{ height: LANE }}>
               <button

@@ -181,11 +181,15 @@ function Holders({ portfolio, rolePackage }: { portfolio: string; rolePackage: s
     { id: "to", header: "To", accessorFn: (row) => (row.to ? lastDay(row.to, zone) : "no end") },
     {
       id: "end",
-      header: "",
-      accessorFn: () => "",
+      header: "You may",
+      accessorFn: (row) => (row.endable ? "end it" : ""),
       cell: ({ row }) =>
         row.original.endable ? (
-          <Button kind="quiet" onClick={() => setEnding(row.original)}>
+          <Button
+            kind="quiet"
+            aria-label={`End it for ${row.original.name}`}
+            onClick={() => setEnding(row.original)}
+          >
             End
           </Button>
         ) : null,

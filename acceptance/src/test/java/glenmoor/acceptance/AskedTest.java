@@ -227,6 +227,21 @@ class AskedTest {
 
   @Test
   @Order(4)
+  void the_steward_sees_who_has_it_and_could_end_it() {
+    var running = Demo.running();
+    try (var console = new Console(running.url());
+        var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
+      var page = console.signedIn(window, "emre", running.password("emre"));
+      page.navigate("/portfolios/shore/packages/ticket-desk");
+      page.getByRole(
+              AriaRole.BUTTON, new Page.GetByRoleOptions().setName("End it for Tam Ó Briain"))
+          .waitFor();
+      Barriers.none(page, "who has a package");
+    }
+  }
+
+  @Test
+  @Order(5)
   void the_page_tells_the_whole_story_and_it_is_gone_when_its_time_is_over() {
     var running = Demo.running();
     try (var console = new Console(running.url());
@@ -244,7 +259,7 @@ class AskedTest {
   }
 
   @Test
-  @Order(5)
+  @Order(6)
   void what_one_person_must_not_hold_together_is_seen_and_allowed_on_terms() {
     var buys = asks("anneli", "W-01212", "purchase-raiser", "{\"limit\": \"500\"}");
     for (var stage = 0; stage < 2; stage++) {
@@ -316,7 +331,7 @@ class AskedTest {
   }
 
   @Test
-  @Order(6)
+  @Order(7)
   void a_bundler_uses_nothing_outside_their_portfolio() {
     for (var yaml :
         List.of(

@@ -89,7 +89,7 @@ class ConsoleTest {
   /** Each page is looked at in the light as a whole; in the dark only the colours are others. */
   @Test
   @Order(1)
-  void no_page_has_a_serious_barrier_in_the_light_or_the_dark() {
+  void no_page_has_a_barrier_in_the_light_or_the_dark() {
     var half = PAGES.size() / 2;
     // Two browsers beside each other: half of the time is waiting for pages to come to rest.
     var beside = CompletableFuture.runAsync(() -> noBarriers(PAGES.subList(0, half)));
