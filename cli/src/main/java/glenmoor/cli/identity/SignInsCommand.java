@@ -176,7 +176,7 @@ public final class SignInsCommand extends Group {
             "%s, line %d: %s: %s".formatted(file, each.line(), each.login(), failed.getMessage()));
         if (failed.isAway()) {
           refused.add(
-              "What follows was not sent; load the file again, which changes nothing that is done.");
+              "This line and those after it were not sent: load them again, without those before.");
           break;
         }
       }

@@ -44,7 +44,7 @@ public final class JobRests implements AutoCloseable {
   JobRests(WriteSignal writes, RecurringJobMapper mapper, List<RecurringJob.Owner> owners) {
     this.writes = writes;
     this.mapper = mapper;
-    jobs = owners.stream().flatMap(owner -> owner.recurring().stream()).toList();
+    jobs = RecurringJob.all(owners);
   }
 
   /** How long a job rests that has just run. */

@@ -21,6 +21,11 @@ public record RecurringJob(
     List<RecurringJob> recurring();
   }
 
+  /** All that recurs. */
+  public static List<RecurringJob> all(List<Owner> owners) {
+    return owners.stream().flatMap(owner -> owner.recurring().stream()).toList();
+  }
+
   /**
    * One that finds its work in the database, and may come ten seconds late to what is due by time.
    */

@@ -29,8 +29,7 @@ public final class RecurringJobs {
   public RecurringJobs(RecurringJobMapper mapper, List<RecurringJob.Owner> owners) {
     this.mapper = mapper;
     what =
-        owners.stream()
-            .flatMap(owner -> owner.recurring().stream())
+        RecurringJob.all(owners).stream()
             .collect(Collectors.toMap(RecurringJob::name, RecurringJob::what));
   }
 

@@ -27,11 +27,7 @@ class Scheduling {
 
   @Bean(destroyMethod = "stop")
   Scheduler scheduler(DataSource dataSource, List<RecurringJob.Owner> owners, JobRests rests) {
-    var tasks =
-        owners.stream()
-            .flatMap(owner -> owner.recurring().stream())
-            .map(job -> task(job, rests))
-            .toList();
+    var tasks = RecurringJob.all(owners).stream().map(job -> task(job, rests)).toList();
     return Scheduler.create(dataSource)
         .startTasks(tasks)
         .threads(THREADS)
