@@ -4067,6 +4067,7 @@ export interface components {
       standing: string;
       /** Format: date */
       startsOn?: string;
+      waits: boolean;
       worker: string;
     };
     Loaded: {
@@ -4797,6 +4798,7 @@ export interface components {
       name: string;
       /** Format: int32 */
       packages: number;
+      stewards: components["schemas"]["Who"][];
     };
     PortfolioShown: {
       builds: boolean;
@@ -8681,6 +8683,7 @@ export interface operations {
         text?: string;
         standing?: string;
         filter?: string[];
+        source?: string;
         sort?: string;
         after?: string;
         limit?: number;

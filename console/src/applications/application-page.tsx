@@ -6,7 +6,8 @@ import { ApplicationFiles } from "../exchange/application-files";
 import { GroupPages } from "../frame/group-pages";
 import { Badge } from "../parts/badge";
 import { count, day } from "../parts/moments";
-import { Empty, Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Empty, Waiting } from "../parts/states";
 import { Table, type Column } from "../parts/table";
 import { Tabs } from "../parts/tabs";
 import { Heading, Title } from "../parts/title";
@@ -42,7 +43,7 @@ export function ApplicationPage() {
     queryKey: ["application", application],
     queryFn: () => data(api.GET("/api/v1/applications/{key}", { params: { path: { key: application } } })),
   });
-  if (detail.error) return <Fault problem={detail.error} retry={() => void detail.refetch()} />;
+  if (detail.error) return <PageFault problem={detail.error} retry={() => void detail.refetch()} />;
   const summary = all.data?.find((each) => each.key === application);
   if (!detail.data || !summary) return <Waiting what="the application" />;
   const shown = detail.data;

@@ -8,6 +8,7 @@ import { Badge } from "../parts/badge";
 import { ButtonLink } from "../parts/button";
 import { Field } from "../parts/field";
 import { count, day } from "../parts/moments";
+import { PageFault } from "../parts/page-fault";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 
@@ -26,7 +27,7 @@ export function LimitsPage() {
     retry: false,
     queryFn: () => data(api.POST("/api/v1/brakes/feeds/trial", { body: { limits } })),
   });
-  if (inForce.error) return <Fault problem={inForce.error} retry={() => void inForce.refetch()} />;
+  if (inForce.error) return <PageFault problem={inForce.error} retry={() => void inForce.refetch()} />;
   if (!inForce.data) return <Waiting what="the feeds of the last year" />;
   const now = inForce.data;
   const changed = Object.keys(said).length > 0;

@@ -8,6 +8,7 @@ import { WorkLine } from "../jobs/work-line";
 import { Badge } from "../parts/badge";
 import { Button, ButtonLink } from "../parts/button";
 import { away, count, day } from "../parts/moments";
+import { PageFault } from "../parts/page-fault";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { RehearsalOf } from "./rehearsal";
@@ -27,7 +28,7 @@ export function CampaignsPage() {
       (await data(api.GET("/api/v1/campaigns", { params: { query: { limit: 500 } } }))).items,
     refetchInterval: 10_000,
   });
-  if (campaigns.error) return <Fault problem={campaigns.error} />;
+  if (campaigns.error) return <PageFault problem={campaigns.error} />;
   if (!campaigns.data) return <Waiting what="campaigns" />;
   const open = campaigns.data.filter((each) => each.open);
   return (

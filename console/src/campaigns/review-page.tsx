@@ -8,6 +8,7 @@ import { Button } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { useKeys } from "../parts/keys";
 import { away, day } from "../parts/moments";
+import { PageFault } from "../parts/page-fault";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 import { Filters, type By, type Found } from "./filters";
@@ -90,7 +91,7 @@ export function ReviewPage() {
         }
       : {}),
   });
-  if (shown.error) return <Fault problem={shown.error} />;
+  if (shown.error) return <PageFault problem={shown.error} />;
   if (!shown.data) return <Waiting what="the review" />;
   const review = shown.data;
   const { mix } = review;

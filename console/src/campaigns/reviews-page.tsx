@@ -2,7 +2,8 @@ import { Link } from "react-router";
 import { useNow, useZone } from "../api/session";
 import { ButtonLink } from "../parts/button";
 import { away, count, day } from "../parts/moments";
-import { Empty, Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Empty, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { Announced } from "./announced";
 import { Judged } from "./judged";
@@ -11,7 +12,7 @@ import { useReviews, waits, type Review } from "./use-reviews";
 /** What is mine to judge: what waits, and what I have signed off. */
 export function ReviewsPage() {
   const { data: reviews, error } = useReviews();
-  if (error) return <Fault problem={error} />;
+  if (error) return <PageFault problem={error} />;
   if (!reviews) return <Waiting what="reviews" />;
   const open = reviews.filter(waits);
   const done = reviews.filter((each) => !waits(each));

@@ -4,7 +4,8 @@ import { api, data, type Schemas } from "../api/client";
 import { useNow, useZone } from "../api/session";
 import { Badge } from "../parts/badge";
 import { away, count, day } from "../parts/moments";
-import { Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { Judged } from "./judged";
 import { RoundActions } from "./round-actions";
@@ -22,7 +23,7 @@ export function RoundPage() {
     refetchInterval: 10_000,
     retry: false,
   });
-  if (asked.error) return <Fault problem={asked.error} />;
+  if (asked.error) return <PageFault problem={asked.error} />;
   if (!asked.data) return <Waiting what="the round" />;
   const shown = asked.data;
   const { round, mix } = shown;

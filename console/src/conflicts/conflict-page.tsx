@@ -7,6 +7,7 @@ import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { day, lastDay } from "../parts/moments";
+import { PageFault } from "../parts/page-fault";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { ExemptForm } from "./exempt-form";
@@ -21,7 +22,7 @@ export function ConflictPage() {
     queryFn: () => data(api.GET("/api/v1/conflicts/{id}", { params: { path: { id } } })),
     retry: false,
   });
-  if (asked.error) return <Fault problem={asked.error} />;
+  if (asked.error) return <PageFault problem={asked.error} />;
   if (!asked.data) return <Waiting what="the conflict" />;
   const shown = asked.data;
   const { conflict } = shown;

@@ -8,6 +8,7 @@ import { Badge } from "../parts/badge";
 import { Button, ButtonLink } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { count, day, lastDay } from "../parts/moments";
+import { PageFault } from "../parts/page-fault";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { RowLink, Table, type Column } from "../parts/table";
 import { Heading, Title } from "../parts/title";
@@ -28,7 +29,7 @@ export function ConflictsPage() {
     mutationFn: () => data(api.POST("/api/v1/conflicts/scan")),
     onSettled: () => queries.invalidateQueries({ queryKey: ["conflicts"] }),
   });
-  if (matrix.error) return <Fault problem={matrix.error} />;
+  if (matrix.error) return <PageFault problem={matrix.error} />;
   if (!matrix.data) return <Waiting what="conflicts" />;
   const open = matrix.data.cells.reduce((sum, each) => sum + each.open, 0);
   const exempt = matrix.data.cells.reduce((sum, each) => sum + each.exempt, 0);

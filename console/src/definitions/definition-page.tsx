@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useParams, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
 import { templates } from "../campaigns/templates";
-import { Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Waiting } from "../parts/states";
 import { Editor } from "./editor";
 
 /** One definition, to be written: a new one begins with an example of its kind. */
@@ -18,7 +19,7 @@ export function DefinitionPage() {
     refetchOnWindowFocus: false,
     queryFn: () => data(api.GET("/api/v1/definitions/{kind}/{key}", { params: { path: { kind, key } } })),
   });
-  if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
+  if (asked.error) return <PageFault problem={asked.error} retry={() => void asked.refetch()} />;
   if (!fresh && !asked.data) return <Waiting what="the definition" />;
   return (
     <Editor

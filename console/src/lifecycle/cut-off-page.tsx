@@ -8,6 +8,7 @@ import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { day, time } from "../parts/moments";
+import { PageFault } from "../parts/page-fault";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { CutOffTracks, onTheirWay } from "./cut-off-tracks";
@@ -25,7 +26,7 @@ export function CutOffPage() {
     queryFn: () => data(api.GET("/api/v1/cut-offs/{worker}", { params: { path: { worker } } })),
     refetchInterval: ({ state }) => (state.data && onTheirWay(state.data.applications) ? LOOK : 10_000),
   });
-  if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
+  if (asked.error) return <PageFault problem={asked.error} retry={() => void asked.refetch()} />;
   if (!asked.data) return <Waiting what="what they have" />;
   const shown = asked.data;
   return (

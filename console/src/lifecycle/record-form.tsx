@@ -41,8 +41,14 @@ export function RecordForm({
           body: { worker: record.worker, facts, reason },
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["record"] }),
+    onSettled: () =>
+      Promise.all([
+        queries.invalidateQueries({ queryKey: ["record"] }),
+        queries.invalidateQueries({ queryKey: ["people"] }),
+      ]),
   });
+  // A number was made up for them: written once more, they would be somebody else.
+  const made = !record.worker && write.isSuccess;
   return (
     <form className="max-w-4xl" onSubmit={fields.handleSubmit((facts) => write.mutate(facts))}>
       <Heading
@@ -87,7 +93,7 @@ export function RecordForm({
         />
       )}
       <div className="mt-5 flex flex-wrap items-center gap-4">
-        <Button kind="primary" type="submit" disabled={write.isPending || (asks && !reason.trim())}>
+        <Button kind="primary" type="submit" disabled={write.isPending || made || (asks && !reason.trim())}>
           {write.isPending ? "Writing" : record.known ? "Write what is changed" : "Write the record"}
         </Button>
         {write.data && (

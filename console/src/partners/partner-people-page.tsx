@@ -4,7 +4,8 @@ import { usePages } from "../api/pages";
 import { useZone } from "../api/session";
 import { Badge } from "../parts/badge";
 import { day } from "../parts/moments";
-import { Empty, Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Empty, Waiting } from "../parts/states";
 import { RowLink, Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
 
@@ -63,7 +64,7 @@ export function PartnerPeoplePage() {
       }),
     ),
   );
-  if (pages.query.error) return <Fault problem={pages.query.error} />;
+  if (pages.query.error) return <PageFault problem={pages.query.error} />;
   if (!pages.query.data) return <Waiting what="who asked" />;
   return (
     <>

@@ -5,7 +5,8 @@ import { may, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button, ButtonLink } from "../parts/button";
 import { count, day } from "../parts/moments";
-import { Empty, Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Empty, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 
 /** Partner organisations, each with the link to send to its people. */
@@ -15,7 +16,7 @@ export function PartnersPage() {
     queryKey: ["partner-organisations"],
     queryFn: () => data(api.GET("/api/v1/partner-organisations", { params: { query: { limit: 200 } } })),
   });
-  if (asked.error) return <Fault problem={asked.error} />;
+  if (asked.error) return <PageFault problem={asked.error} />;
   if (!asked.data) return <Waiting what="partner organisations" />;
   const all = asked.data.items;
   return (
@@ -72,7 +73,7 @@ function Organisation({ each, changes }: { each: Schemas["PartnerListed"]; chang
         )}
       </div>
       <div className="flex flex-wrap items-center gap-3">
-        <span className="min-w-0 font-mono text-dense break-all">
+        <span className="min-w-0 grow font-mono text-dense break-all">
           {each.link || "no address is known here"}
         </span>
         {each.link && each.open && (

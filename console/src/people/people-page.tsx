@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useMemo } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { usePages } from "../api/pages";
@@ -8,8 +8,8 @@ import { may, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button, ButtonLink } from "../parts/button";
 import { Choice } from "../parts/choice";
-import { Field } from "../parts/field";
 import { count, day } from "../parts/moments";
+import { SearchField } from "../parts/search-field";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { RowLink, Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
@@ -51,11 +51,11 @@ const columns = (facts: Fact[]): Column<Person>[] => [
     id: "startsOn",
     header: "First day",
     accessorFn: (person) => person.startsOn ?? "",
-    cell: ({ row }) => (
-      <span className="text-muted">{row.original.startsOn ? day(row.original.startsOn) : ""}</span>
-    ),
+    cell: ({ row }) => <span className="text-muted">{firstDay(row.original)}</span>,
   },
 ];
+
+const firstDay = ({ startsOn, waits }: Person) => (waits ? "once agreed to" : startsOn ? day(startsOn) : "");
 
 /** What the service sorts people by, by column. */
 const SORTED = { name: "name", worker: "worker", startsOn: "starts" };
@@ -88,6 +88,7 @@ export function PeoplePage() {
       ),
     [setQuery],
   );
+  const setText = useCallback((value: string) => set("text", value), [set]);
   const text = query.get("text") ?? "";
   const standing = query.get("standing") ?? "";
   const filter = filters.flatMap(({ key }) => (query.get(key) ? [`${key}:${query.get(key)}`] : []));
@@ -137,7 +138,12 @@ export function PeoplePage() {
           : "…"}
       </Title>
       <div className="mt-4 mb-3 flex flex-wrap items-center gap-2 pr-20">
-        <Search text={text} set={(value) => set("text", value)} />
+        <SearchField
+          label="Search by name or worker number"
+          placeholder="Name or worker number"
+          text={text}
+          set={setText}
+        />
         <Choice
           label="Standing"
           all="Any standing"
@@ -187,26 +193,6 @@ export function PeoplePage() {
         />
       )}
     </div>
-  );
-}
-
-function Search({ text, set }: { text: string; set: (text: string) => void }) {
-  const [typed, setTyped] = useState(text);
-  useEffect(() => setTyped(text), [text]);
-  useEffect(() => {
-    const later = setTimeout(() => typed !== text && set(typed), 250);
-    return () => clearTimeout(later);
-  }, [typed, text, set]);
-  return (
-    <Field
-      label="Search by name or worker number"
-      hideLabel
-      type="search"
-      placeholder="Name or worker number"
-      value={typed}
-      onChange={(event) => setTyped(event.target.value)}
-      className="w-60"
-    />
   );
 }
 

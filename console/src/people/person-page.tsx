@@ -6,7 +6,8 @@ import { Badge } from "../parts/badge";
 import { ButtonLink } from "../parts/button";
 import { day } from "../parts/moments";
 import { Pairs } from "../parts/sheet";
-import { Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Waiting } from "../parts/states";
 import { Tabs } from "../parts/tabs";
 import { Title } from "../parts/title";
 import { Holdings } from "../requests/holdings";
@@ -33,7 +34,7 @@ export function PersonPage() {
     queryFn: () => data(api.GET("/api/v1/people/{worker}/accounts", { params: { path } })),
     refetchInterval: 5_000,
   });
-  if (person.error) return <Fault problem={person.error} retry={() => void person.refetch()} />;
+  if (person.error) return <PageFault problem={person.error} retry={() => void person.refetch()} />;
   if (!person.data) return <Waiting what="the person" />;
   const shown = person.data;
   const { standing } = shown.person;
@@ -124,7 +125,10 @@ export function PersonPage() {
 }
 
 function sentence(shown: Schemas["PersonShown"], facts: Fact[]): string {
-  return [shown.person.standing.replace("-", " "), ...texts(facts, "title", shown.person.facts)].join(", ");
+  const standing = shown.person.waits
+    ? "waits until somebody agrees"
+    : shown.person.standing.replace("-", " ");
+  return [standing, ...texts(facts, "title", shown.person.facts)].join(", ");
 }
 
 function Line({ shown, facts }: { shown: Schemas["PersonShown"]; facts: Fact[] }) {

@@ -3,7 +3,8 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, data, type Schemas } from "../api/client";
 import { GroupPages } from "../frame/group-pages";
 import { count } from "../parts/moments";
-import { Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Waiting } from "../parts/states";
 import { Tabs } from "../parts/tabs";
 import { Title } from "../parts/title";
 import { Rehearsal } from "./rehearsal";
@@ -20,7 +21,7 @@ export function PlaybookPage() {
     queryKey: ["playbook", key],
     queryFn: () => data(api.GET("/api/v1/playbooks/{key}", { params: { path: { key } } })),
   });
-  if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
+  if (asked.error) return <PageFault problem={asked.error} retry={() => void asked.refetch()} />;
   if (!asked.data) return <Waiting what="the playbook" />;
   const shown = asked.data;
   const going = unfinished(shown.runs);
@@ -58,7 +59,7 @@ export function PlaybookPage() {
 }
 
 function sentence(shown: Playbook): string {
-  const on = shown.on.replace("-", " ");
+  const on = shown.on.replaceAll("-", " ");
   if (shown.on === "demand") return "played when somebody asks for it";
   if (shown.on === "schedule") return `played at ${shown.of}`;
   return shown.of ? `played when a ${on} of ${shown.of}` : `played for each ${on}`;

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { may, useSession } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
+import { ButtonLink } from "../parts/button";
 import { count } from "../parts/moments";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
@@ -22,16 +23,18 @@ export function PlaybooksPage() {
   return (
     <div className="flex min-h-0 grow flex-col">
       <GroupPages group="flow" name="Around the flow" />
-      <Title strong="Playbooks">
+      <Title
+        strong="Playbooks"
+        actions={
+          may(session, "load-definitions") && (
+            <ButtonLink to="/definitions/playbook/new">A new playbook</ButtonLink>
+          )
+        }
+      >
         {asked.data
           ? `${count(going, "run is", "runs are")} under way`
           : "what is done when something happens"}
       </Title>
-      {may(session, "load-definitions") && (
-        <p className="mt-2">
-          <Link to="/definitions/playbook/new">A new playbook</Link>
-        </p>
-      )}
       {asked.error && <Fault problem={asked.error} retry={() => void asked.refetch()} />}
       {asked.isPending && !asked.error && <Waiting what="playbooks" />}
       {asked.data && all.length === 0 && (
@@ -52,7 +55,7 @@ export function PlaybooksPage() {
               </Link>
               <span className="block font-mono text-dense text-muted">{playbook.key}</span>
             </span>
-            <span className="text-dense">on {playbook.on.replace("-", " ")}</span>
+            <span className="text-dense">on {playbook.on.replaceAll("-", " ")}</span>
             <span className="min-w-0 truncate font-mono text-dense text-muted" title={playbook.where}>
               {playbook.where || "for everybody"}
             </span>

@@ -5,7 +5,8 @@ import { useNow, useZone } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
 import { Badge } from "../parts/badge";
 import { away, day, time } from "../parts/moments";
-import { Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { RunDecision } from "./run-decision";
 import { RunLine } from "./run-line";
@@ -22,7 +23,7 @@ export function RunPage() {
     queryFn: () => data(api.GET("/api/v1/runs/{id}", { params: { path: { id } } })),
     refetchInterval: 4_000,
   });
-  if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
+  if (asked.error) return <PageFault problem={asked.error} retry={() => void asked.refetch()} />;
   if (!asked.data) return <Waiting what="the run" />;
   const shown = asked.data;
   const { run } = shown;
@@ -40,7 +41,7 @@ export function RunPage() {
         <Link to={`/playbooks/${run.playbook}`}>{run.playbook}</Link>
         <span>about {day(run.day)}</span>
         <span>
-          began {day(run.beganAt, zone)} on {run.beganOn.replace("-", " ")}
+          began {day(run.beganAt, zone)} on {run.beganOn.replaceAll("-", " ")}
           {run.beganBy !== "glenmoor" && ` by ${run.beganBy}`}
         </span>
         {run.dueAt && run.state === "open" && <span>looked at again {away(run.dueAt, now)}</span>}

@@ -5,6 +5,7 @@ import { api, data, Problem } from "../api/client";
 import { useSession } from "../api/session";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
+import { PageFault } from "../parts/page-fault";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 import { AskPreview } from "./ask-preview";
@@ -22,7 +23,7 @@ export function AskPage() {
     queryKey: ["offers", worker, ""],
     queryFn: () => data(api.GET("/api/v1/offers", { params: { query: { worker, text: "" } } })),
   });
-  if (found.error) return <Fault problem={found.error} />;
+  if (found.error) return <PageFault problem={found.error} />;
   if (!found.data) return <Waiting what="the offer" />;
   const offer = found.data.find((each) => each.key === key);
   if (!offer) {

@@ -5,6 +5,7 @@ import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { day } from "../parts/moments";
 import { PersonChoice } from "../parts/person-choice";
+import { PageFault } from "../parts/page-fault";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 
@@ -32,7 +33,7 @@ export function AwayPage() {
     mutationFn: (id: string) => data(api.POST("/api/v1/away-periods/{id}/end", { params: { path: { id } } })),
     onSettled: settled,
   });
-  if (periods.error) return <Fault problem={periods.error} />;
+  if (periods.error) return <PageFault problem={periods.error} />;
   if (!periods.data) return <Waiting what="away periods" />;
   return (
     <>

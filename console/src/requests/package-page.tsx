@@ -10,6 +10,7 @@ import { Field } from "../parts/field";
 import { GroupBars } from "../parts/group-bars";
 import { count, day, lastDay } from "../parts/moments";
 import { PersonChoice } from "../parts/person-choice";
+import { PageFault } from "../parts/page-fault";
 import { Empty, Fault, Waiting } from "../parts/states";
 import { RowLink, Table, type Column } from "../parts/table";
 import { Heading, Title } from "../parts/title";
@@ -34,7 +35,7 @@ export function PackagePage() {
       ),
   });
   const problem = portfolio.error ?? across.error;
-  if (problem) return <Fault problem={problem} />;
+  if (problem) return <PageFault problem={problem} />;
   const found = portfolio.data?.packages.find((each) => each.key === rolePackage);
   if (!portfolio.data || !across.data || !found) return <Waiting what="the package" />;
   const direct = found.offers.filter((offer) => offer.direct && offer.open);

@@ -5,7 +5,8 @@ import { Badge } from "../parts/badge";
 import { ButtonLink } from "../parts/button";
 import { useZone } from "../api/session";
 import { count, day } from "../parts/moments";
-import { Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { givesOf } from "./words";
 
@@ -18,7 +19,7 @@ export function PortfolioPage() {
     queryKey: ["portfolio", key],
     queryFn: () => data(api.GET("/api/v1/portfolios/{key}", { params: { path: { key } } })),
   });
-  if (error) return <Fault problem={error} />;
+  if (error) return <PageFault problem={error} />;
   if (!shown) return <Waiting what="the portfolio" />;
   const names = (who: Schemas["Who"][]) => who.map((each) => each.name).join(", ") || "nobody";
   return (

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { count } from "../parts/moments";
-import { Empty, Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Empty, Waiting } from "../parts/states";
 import { Title } from "../parts/title";
 
 /** The portfolios that whoever is signed in looks after. */
@@ -11,7 +12,7 @@ export function PortfoliosPage() {
     queryKey: ["portfolios"],
     queryFn: () => data(api.GET("/api/v1/portfolios", { params: { query: { limit: 500 } } })),
   });
-  if (error) return <Fault problem={error} />;
+  if (error) return <PageFault problem={error} />;
   if (!page) return <Waiting what="portfolios" />;
   return (
     <>
@@ -25,13 +26,23 @@ export function PortfoliosPage() {
       ) : (
         <ul className="mt-4 border-t border-rule">
           {page.items.map((each) => (
-            <li key={each.key} className="flex flex-wrap items-baseline gap-x-6 border-b border-rule py-2">
-              <Link to={`/portfolios/${each.key}`} className="min-w-40 font-bold">
-                {each.name}
-              </Link>
+            <li
+              key={each.key}
+              className="grid items-baseline gap-x-6 border-b border-rule py-2 sm:grid-cols-[1fr_6rem_8rem] lg:grid-cols-[14rem_6rem_8rem_1fr]"
+            >
+              <span>
+                <Link to={`/portfolios/${each.key}`} className="font-bold">
+                  {each.name}
+                </Link>
+                <span className="block font-mono text-dense text-muted">{each.key}</span>
+              </span>
               <span>{count(each.packages, "package", "packages")}</span>
               <span className="text-muted">{count(each.entitlements, "entitlement", "entitlements")}</span>
-              <span className="ml-auto font-mono text-dense text-muted">{each.key}</span>
+              <span className="text-muted">
+                {each.stewards.length > 0
+                  ? `looked after by ${each.stewards.map((who) => who.name).join(", ")}`
+                  : "nobody looks after it"}
+              </span>
             </li>
           ))}
         </ul>

@@ -7,6 +7,7 @@ import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { Field } from "../parts/field";
 import { day, lastDay, time } from "../parts/moments";
+import { PageFault } from "../parts/page-fault";
 import { Fault, Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { SeatsLeft } from "./ask-preview";
@@ -24,7 +25,7 @@ export function RequestPage() {
   const { request: id = "" } = useParams();
   const zone = useZone();
   const asked = useRequest(id);
-  if (asked.error) return <Fault problem={asked.error} retry={() => void asked.refetch()} />;
+  if (asked.error) return <PageFault problem={asked.error} retry={() => void asked.refetch()} />;
   if (!asked.data) return <Waiting what="the request" />;
   const request = asked.data;
   const [first] = request.lines;

@@ -5,7 +5,8 @@ import { may, useNow, useSession } from "../api/session";
 import { Badge } from "../parts/badge";
 import { Button } from "../parts/button";
 import { away, count, day, hourOf } from "../parts/moments";
-import { Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Waiting } from "../parts/states";
 import { Heading, Title } from "../parts/title";
 import { Asks, useAsks } from "../playbooks/asks";
 import { StuckRuns, useStuckRuns } from "../playbooks/stuck-runs";
@@ -42,7 +43,7 @@ export function TodayPage() {
   const stuckRuns = useStuckRuns();
   const reviews = (useReviews().data ?? []).filter(waits);
   const conflicts = useOpenConflicts();
-  if (error) return <Fault problem={error} retry={() => void refetch()} />;
+  if (error) return <PageFault problem={error} retry={() => void refetch()} />;
   if (!today || !session) return <Waiting what="today" />;
   const waiting =
     (lines.data?.items.length ?? 0) +

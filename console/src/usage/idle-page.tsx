@@ -4,7 +4,8 @@ import { usePages } from "../api/pages";
 import { useNow, useZone } from "../api/session";
 import { GroupPages } from "../frame/group-pages";
 import { away, day } from "../parts/moments";
-import { Empty, Fault, Waiting } from "../parts/states";
+import { PageFault } from "../parts/page-fault";
+import { Empty, Waiting } from "../parts/states";
 import { RowLink, Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
 
@@ -44,7 +45,7 @@ export function IdlePage() {
   const pages = usePages(["idle", application], (after) =>
     data(api.GET("/api/v1/idle-access", { params: { query: { application, after, limit: 200 } } })),
   );
-  if (pages.query.error) return <Fault problem={pages.query.error} />;
+  if (pages.query.error) return <PageFault problem={pages.query.error} />;
   if (!pages.query.data) return <Waiting what="what is idle" />;
   return (
     <>

@@ -54,6 +54,7 @@ class ConsoleTest {
           "/partners",
           "/partners/lunna/people",
           "/records",
+          "/people/W-00000",
           "/idle",
           "/conflicts",
           "/away",

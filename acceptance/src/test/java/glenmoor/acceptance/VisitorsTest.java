@@ -92,8 +92,40 @@ class VisitorsTest {
 
   @Test
   @Order(2)
+  void the_people_desk_finds_her_among_those_who_were_written_by_hand() {
+    assertThat(Demo.glenmoor("people", "list", "aas", "--source", "visitors", "--count"))
+        .contains(worker, "1 in all");
+    assertThat(Demo.refused("people", "list", "--source", "nowhere"))
+        .contains("no source “nowhere”");
+    var running = Demo.running();
+    try (var console = new Console(running.url());
+        var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
+      var page = console.signedIn(window, "anneli", running.password("anneli"));
+      page.navigate("/records");
+      page.getByRole(
+              AriaRole.TAB, new Page.GetByRoleOptions().setName("Visitors who ask by a link"))
+          .click();
+      page.getByText("waits until agreed to").waitFor();
+      Barriers.none(page, "who was written by hand");
+      page.getByLabel("Search by name or worker number").fill("sigrun");
+      page.getByText("1 person matches").waitFor();
+      page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Sigrun Aas")).click();
+      page.getByText("The record of " + worker).waitFor();
+      assertThat(page.getByLabel("Family name (needed)").inputValue()).isEqualTo("Aas");
+      page.getByRole(
+              AriaRole.LINK,
+              new Page.GetByRoleOptions().setName("All of Visitors who ask by a link"))
+          .click();
+      page.getByText("waits until agreed to").waitFor();
+    }
+  }
+
+  @Test
+  @Order(3)
   void she_counts_once_both_stages_agreed_and_has_the_drawings_under_her_own_address() {
-    assertThat(Demo.glenmoor("people", "show", worker)).contains("expected");
+    assertThat(Demo.glenmoor("people", "show", worker))
+        .contains("expected; they count once that was agreed to")
+        .doesNotContain("2999");
     for (var stage = 0; stage < 2; stage++) {
       var line =
           Demo.json("requests", "list", "--everybody", "--for", worker, "--state", "open")
@@ -120,7 +152,7 @@ class VisitorsTest {
   }
 
   @Test
-  @Order(3)
+  @Order(4)
   void it_is_over_with_the_survey_and_her_sponsor_is_told_that_nothing_is_left() {
     Demo.glenmoor("clock", "advance", "22d");
     Demo.eventually(
@@ -139,7 +171,7 @@ class VisitorsTest {
   }
 
   @Test
-  @Order(4)
+  @Order(5)
   void a_package_that_would_take_from_many_says_why_is_held_released_and_confirmed() {
     var file = edit("chartshare/slip-drawings", "directory/deck-navigation");
     assertThat(Demo.glenmoor("define", "diff", file)).contains("people lose").contains("brake");

@@ -51,7 +51,7 @@ class ListPlansTest {
         insert into person (id, worker_number, worker_key, name, search_name, facts, source, source_digest, starts_on)
         select seq, concat('W-', seq), concat('w-', seq), concat('Una ', seq), concat('una', lpad(seq, 6, '0')),
           json_object('given', 'Una', 'location', if(seq % 2, 'Westholm', 'Tarn Point'), 'manager', concat('W-', seq div 20)),
-          'hr', unhex(md5(seq)), '2020-01-01' + interval seq % 3000 day
+          if(seq % 10000 = 1, 'partners', 'hr'), unhex(md5(seq)), '2020-01-01' + interval seq % 3000 day
         from seq_1_to_@;
         insert into event (id, person_id, kind, effective_on, feed_id, changes, detected_at)
         select seq, seq, 'joiner', '2027-03-01', 1, '[]', '2027-01-01' + interval seq second from seq_1_to_@;
@@ -120,6 +120,24 @@ class ListPlansTest {
         "those at one place",
         5,
         () -> people.search(search(Map.of("location", "Westholm"), null, "una050000", 50_000)));
+  }
+
+  /** Ten of a hundred thousand are of the one source, nearly all of the other. */
+  @Test
+  void people_of_a_source() {
+    for (var source : List.of("partners", "hr")) {
+      for (var by : List.of("name", "worker", "starts")) {
+        var order = new PersonSearch.Order(by, false);
+        var search = new PersonSearch(null, false, Map.of(), null, TODAY, null, order, null, LIMIT);
+        readsLittle(source + " by " + by, 4, () -> people.search(search.of(source)));
+      }
+    }
+    var few =
+        new PersonSearch(
+                null, false, Map.of(), null, TODAY, null, PersonSearch.Order.BY_NAME, null, LIMIT)
+            .of("partners");
+    assertThat(people.search(few)).hasSize(10);
+    readsLittle("how many partners", 1, () -> assertThat(people.count(few)).isEqualTo(10));
   }
 
   @Test

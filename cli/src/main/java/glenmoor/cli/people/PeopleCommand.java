@@ -43,6 +43,8 @@ public final class PeopleCommand extends Group {
               paramLabel = "FACT=VALUE",
               description = "Only people with this fact; may be given again")
           @Nullable List<String> where,
+      @Option(names = "--source", description = "Only people whom this source brings")
+          @Nullable String source,
       @Option(
               names = "--sort",
               description = "name, worker or starts; -name for the last first. Default: name")
@@ -61,6 +63,8 @@ public final class PeopleCommand extends Group {
             standing,
             "filter",
             filters,
+            "source",
+            source,
             "sort",
             sort,
             "count",
@@ -134,7 +138,11 @@ public final class PeopleCommand extends Group {
     }
     var person = shown.path("person");
     output.line(
-        "%s — %s".formatted(person.path("name").asString(), person.path("standing").asString()));
+        "%s — %s%s"
+            .formatted(
+                person.path("name").asString(),
+                person.path("standing").asString(),
+                person.path("waits").asBoolean() ? "; they count once that was agreed to" : ""));
     shown
         .path("facts")
         .forEach(fact ->

@@ -30,7 +30,8 @@ public final class PortfoliosCommand extends Group {
             Column.of("PORTFOLIO", "key"),
             Column.of("NAME", "name"),
             Column.of("ENTITLEMENTS", "entitlements"),
-            Column.of("PACKAGES", "packages")),
+            Column.of("PACKAGES", "packages"),
+            new Column("STEWARDS", each -> joined(each.path("stewards"), PortfoliosCommand::name))),
         "There is none that you look after.");
   }
 

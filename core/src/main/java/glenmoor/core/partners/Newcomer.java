@@ -1,12 +1,11 @@
 package glenmoor.core.partners;
 
 import glenmoor.core.requests.LineState.Outcome;
-import java.time.LocalDate;
 import java.util.Collection;
 
 /**
- * Whether somebody counts whose record waits for others to agree: until then their first day is so
- * far ahead that nothing is made ready for them.
+ * Whether somebody counts whose record waits for others to agree: until then their first day is
+ * {@link glenmoor.core.people.Facts#NOT_YET}, so far ahead that nothing is made ready for them.
  */
 public enum Newcomer {
   /** Somebody still has to say. */
@@ -15,9 +14,6 @@ public enum Newcomer {
   COUNTS,
   /** Nothing was, and nothing is open. */
   DOES_NOT;
-
-  /** The first day of somebody who does not count yet. */
-  public static final LocalDate NOT_YET = LocalDate.of(2999, 12, 31);
 
   /**
    * From how the lines that were asked for them stand.

@@ -24,6 +24,9 @@ public record Facts(SortedMap<String, Object> values) {
   public static final String LEAVE_TO = "leaveTo";
   public static final String MANAGER = "manager";
 
+  /** The first day of somebody who counts only once that was agreed to; nobody begins on it. */
+  public static final LocalDate NOT_YET = LocalDate.of(2999, 12, 31);
+
   public Facts {
     values = Collections.unmodifiableSortedMap(new TreeMap<>(values));
   }
@@ -45,6 +48,11 @@ public record Facts(SortedMap<String, Object> values) {
   /** The fact as a date, when it has one. */
   public Optional<LocalDate> date(String key) {
     return values.get(key) instanceof LocalDate date ? Optional.of(date) : Optional.empty();
+  }
+
+  /** Whether they count only once that was agreed to, and have no first day until then. */
+  public boolean countLater() {
+    return NOT_YET.equals(values.get(START));
   }
 
   /** How the person is called: given and family name, or the one name they have. */

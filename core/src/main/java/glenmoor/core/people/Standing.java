@@ -75,7 +75,7 @@ public enum Standing {
   public static Optional<LocalDate> nextChange(Person person, LocalDate day) {
     var facts = person.facts();
     return Stream.of(
-            facts.date(Facts.START),
+            facts.date(Facts.START).filter(first -> !first.equals(Facts.NOT_YET)),
             facts.date(Facts.END).map(last -> last.plusDays(1)),
             facts.date(Facts.LEAVE_FROM),
             facts.date(Facts.LEAVE_TO).map(last -> last.plusDays(1)),

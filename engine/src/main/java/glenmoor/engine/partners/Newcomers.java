@@ -95,7 +95,7 @@ public final class Newcomers implements CountsLater, RecurringJob.Owner {
 
   @Override
   public LocalDate notYet() {
-    return Newcomer.NOT_YET;
+    return Facts.NOT_YET;
   }
 
   @Override

@@ -4,8 +4,8 @@ import glenmoor.core.access.Catalogue;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.lifecycle.Source;
-import glenmoor.core.partners.Newcomer;
 import glenmoor.core.partners.TermsOfUse;
+import glenmoor.core.people.Facts;
 import glenmoor.core.people.Standing;
 import glenmoor.core.requests.Offer;
 import glenmoor.engine.Refused;
@@ -103,11 +103,7 @@ public final class PartnerConfirming implements RecurringJob.Owner {
           source,
           worker,
           PartnerLinks.facts(
-              said,
-              row.mail(),
-              organisation,
-              new CountsLater.Days(Newcomer.NOT_YET, null),
-              catalogue),
+              said, row.mail(), organisation, new CountsLater.Days(Facts.NOT_YET, null), catalogue),
           Actor.SERVICE);
     }
     try {

@@ -18,7 +18,7 @@ import org.jspecify.annotations.Nullable;
 @Named
 final class PeopleExport implements ExportedList {
   private static final int PAGE = 500;
-  private static final List<String> OWN = List.of("text", "standing", "sort");
+  private static final List<String> OWN = List.of("text", "standing", "source", "sort");
 
   private final PeopleService people;
 
@@ -63,6 +63,7 @@ final class PeopleExport implements ExportedList {
                   filters.get("text"),
                   asked,
                   filters.get("standing"),
+                  filters.get("source"),
                   filters.get("sort"),
                   after,
                   PAGE,

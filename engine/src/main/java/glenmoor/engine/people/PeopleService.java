@@ -42,11 +42,16 @@ public final class PeopleService {
   private final Cache<String, List<ValueCount>> values =
       Caffeine.newBuilder().expireAfterWrite(COUNTED_FOR).maximumSize(200).build();
 
-  /** One person in a list. */
+  /**
+   * One person in a list.
+   *
+   * @param waits whether they count only once that was agreed to, and have no first day until then
+   */
   public record Listed(
       String worker,
       String name,
       String standing,
+      boolean waits,
       Map<String, Object> facts,
       @Nullable LocalDate startsOn,
       @Nullable LocalDate endsOn) {}
@@ -114,6 +119,7 @@ public final class PeopleService {
   /**
    * What a list asks for.
    *
+   * @param source the key of the one they come from; null for all
    * @param sort {@code name}, {@code worker} or {@code starts}, with a hyphen before it for the
    *     last first; null for names
    * @param after the {@code next} of the page before
@@ -122,10 +128,23 @@ public final class PeopleService {
       @Nullable String text,
       Map<String, String> facts,
       @Nullable String standing,
+      @Nullable String source,
       @Nullable String sort,
       @Nullable String after,
       int limit,
-      boolean counted) {}
+      boolean counted) {
+    /** Of all sources. */
+    public Search(
+        @Nullable String text,
+        Map<String, String> facts,
+        @Nullable String standing,
+        @Nullable String sort,
+        @Nullable String after,
+        int limit,
+        boolean counted) {
+      this(text, facts, standing, null, sort, after, limit, counted);
+    }
+  }
 
   public PeoplePage list(Search search, Actor actor) {
     var catalogue = catalogues.current();
@@ -135,21 +154,23 @@ public final class PeopleService {
       }
     }
     standingExists(search.standing());
+    sourceExists(search.source(), catalogue);
     var after = search.after();
     var last = after == null ? null : visible.row(after);
     var limits = actor.may(Permission.SEE_EVERYBODY) ? null : Visible.own(actor);
     var byWorker = people.isWorker(search.text());
     var query =
         new PersonSearch(
-            search.text(),
-            byWorker,
-            search.facts(),
-            search.standing(),
-            today(catalogue),
-            limits,
-            order(search.sort(), byWorker),
-            last == null ? null : PersonSearch.After.of(last),
-            search.limit() + 1);
+                search.text(),
+                byWorker,
+                search.facts(),
+                search.standing(),
+                today(catalogue),
+                limits,
+                order(search.sort(), byWorker),
+                last == null ? null : PersonSearch.After.of(last),
+                search.limit() + 1)
+            .of(search.source());
     var rows = names.list(query);
     var more = rows.size() > search.limit();
     var page = more ? rows.subList(0, search.limit()) : rows;
@@ -195,6 +216,14 @@ public final class PeopleService {
     }
   }
 
+  private static void sourceExists(@Nullable String source, Catalogue catalogue) {
+    if (source != null && !catalogue.sources().containsKey(source)) {
+      throw Refused.badInput(
+          "There is no source “%s”; say one of %s."
+              .formatted(source, String.join(", ", catalogue.sources().keySet())));
+    }
+  }
+
   private LocalDate today(Catalogue catalogue) {
     return clock.instant().atZone(catalogue.zone()).toLocalDate();
   }
@@ -203,12 +232,18 @@ public final class PeopleService {
     var person = FactsJson.person(row, catalogue.facts());
     var facts = new HashMap<String, Object>(person.facts().values());
     facts.replaceAll((key, value) -> value instanceof LocalDate date ? date.toString() : value);
+    var standing = Standing.of(person, today(catalogue));
+    var later = person.facts().countLater();
+    if (later) {
+      facts.remove(Facts.START);
+    }
     return new Listed(
         row.workerNumber(),
         row.name(),
-        Standing.of(person, today(catalogue)).word(),
+        standing.word(),
+        later && !standing.isGone(),
         facts,
-        row.startsOn(),
+        later ? null : row.startsOn(),
         row.endsOn());
   }
 
@@ -222,6 +257,7 @@ public final class PeopleService {
         catalogue.facts().values().stream()
             .map(fact -> new FactShown(fact.key(), fact.name(), person.facts().text(fact.key())))
             .filter(fact -> !fact.value().isEmpty())
+            .filter(fact -> !fact.key().equals(Facts.START) || !person.facts().countLater())
             .toList();
     var reports = people.countReports(row.workerNumber());
     return new PersonShown(

@@ -34,8 +34,13 @@ import org.jspecify.annotations.Nullable;
 /** What is in portfolios, for those who look after them; of another one nobody learns. */
 @Named
 public final class PortfolioService {
-  /** A portfolio in a list. */
-  public record PortfolioListed(String key, String name, int entitlements, int packages) {}
+  /**
+   * A portfolio in a list.
+   *
+   * @param stewards who looks after it, by name
+   */
+  public record PortfolioListed(
+      String key, String name, int entitlements, int packages, List<Who> stewards) {}
 
   /**
    * An offer of a package.
@@ -111,6 +116,8 @@ public final class PortfolioService {
   /** Those that the actor may see. */
   public List<PortfolioListed> list(Actor actor) {
     var catalogue = catalogues.current();
+    var stewards =
+        duties.scopedHolders(Duty.STEWARD.word(), Scope.Kind.PORTFOLIO.word(), today(catalogue));
     return catalogue.defined().all(PortfolioKind.class).values().stream()
         .filter(each -> actor.may(Permission.SEE_PORTFOLIOS, Scope.portfolio(each.key())))
         .map(each ->
@@ -118,8 +125,16 @@ public final class PortfolioService {
                 each.key(),
                 each.name(),
                 each.entitlements().size(),
-                (int) packages(each.key(), catalogue).count()))
+                (int) packages(each.key(), catalogue).count(),
+                stewards.stream()
+                    .filter(held -> held.scopeKey().equals(each.key()))
+                    .map(held -> new Who(held.workerNumber(), held.name()))
+                    .toList()))
         .toList();
+  }
+
+  private LocalDate today(Catalogue catalogue) {
+    return clock.instant().atZone(catalogue.zone()).toLocalDate();
   }
 
   private static Stream<RolePackage> packages(String portfolio, Catalogue catalogue) {
@@ -187,7 +202,7 @@ public final class PortfolioService {
     var portfolio =
         found.orElseThrow(() ->
             Refused.notThere("There is no portfolio “%s” that you look after.".formatted(key)));
-    var today = clock.instant().atZone(catalogue.zone()).toLocalDate();
+    var today = today(catalogue);
     var built = packages(key, catalogue).toList();
     var holders = holders(built);
     return new PortfolioShown(

@@ -8,6 +8,8 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.people.PeopleService;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
@@ -39,6 +41,29 @@ class RecordFormsTest extends EngineTest {
     assertThat(environment.groups("P-7")).containsExactly("Charts");
     assertThat(forms.show("partners", "P-7", ISA).facts()).containsAllEntriesOf(SIGNE);
     assertThat(forms.write("partners", "P-7", SIGNE, "", ISA).loaded().events()).isEmpty();
+  }
+
+  private List<String> of(String source, Actor actor) {
+    var search = new PeopleService.Search(null, Map.of(), null, source, null, null, 50, true);
+    var page = environment.people.list(search, actor);
+    assertThat(page.total()).isEqualTo(page.items().size());
+    return page.items().stream().map(PeopleService.Listed::worker).toList();
+  }
+
+  @Test
+  void who_was_written_by_hand_is_listed_to_those_who_may_see_them() {
+    environment.load(TestEnvironment.UNA, TestEnvironment.BO);
+    forms.write("partners", "P-7", SIGNE, "", ISA);
+    var hers = new HashMap<>(SIGNE);
+    hers.putAll(Map.of("given", "Aino", "manager", "W-1"));
+    forms.write("partners", "P-8", hers, "", ISA);
+    assertThat(of("partners", ISA)).containsExactly("P-8", "P-7");
+    assertThat(of("people-office", ISA)).containsExactly("W-2", "W-1");
+    assertThat(of("partners", new Actor("una", "Una", "W-1", List.of()))).containsExactly("P-8");
+    assertThat(of("partners", new Actor("bo", "Bo", "W-2", List.of()))).isEmpty();
+    assertThatThrownBy(() -> of("visitors", ISA))
+        .isInstanceOf(Refused.class)
+        .hasMessageContaining("There is no source “visitors”; say one of partners, people-office");
   }
 
   @Test

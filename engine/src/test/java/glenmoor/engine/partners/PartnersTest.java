@@ -179,11 +179,20 @@ class PartnersTest extends EngineTest {
         .isZero();
     newcomers.carryOut();
     assertThat(starts("P-00001")).isEqualTo("2999-12-31");
+    var waits = environment.people.show("P-00001", ISA);
+    assertThat(waits.person().waits()).isTrue();
+    assertThat(waits.person().startsOn()).as("nobody reads of a day that never comes").isNull();
+    assertThat(waits.person().facts()).doesNotContainKey("start");
+    assertThat(waits.facts()).noneMatch(fact -> fact.value().startsWith("2999"));
+    assertThat(waits.standings()).noneMatch(span -> span.toString().contains("2999"));
     approvals.decide(waiting(), decision("approve"), UNA);
     newcomers.carryOut();
     environment.agenda.sweep();
     environment.sent();
     assertThat(starts("P-00001")).isEqualTo("2027-03-01");
+    var counts = environment.people.show("P-00001", ISA).person();
+    assertThat(counts.waits()).isFalse();
+    assertThat(counts.startsOn()).isEqualTo("2027-03-01");
     assertThat(environment.groups("P-00001")).contains("Slip drawings");
     assertThat(environment.get(RequestViews.class).show(request(), ISA).notes())
         .anyMatch(note -> note.text().contains("“House rules”, version 2"));

@@ -56,6 +56,7 @@ class PeopleApi {
 
   /**
    * @param filter each is {@code fact:value}, such as {@code location:Westholm}
+   * @param source the key of the one they come from
    * @param sort {@code name}, {@code worker} or {@code starts}; {@code -name} for the last first
    * @param count whether to count all that match, which takes time where they are many
    */
@@ -65,6 +66,7 @@ class PeopleApi {
       @RequestParam @Nullable String text,
       @RequestParam @Nullable String standing,
       @RequestParam @Nullable List<String> filter,
+      @RequestParam @Nullable String source,
       @RequestParam @Nullable String sort,
       @RequestParam @Nullable String after,
       @RequestParam(defaultValue = Lists.USUAL_LIMIT) int limit,
@@ -75,6 +77,7 @@ class PeopleApi {
             blankless(text),
             facts(filter),
             blankless(standing),
+            blankless(source),
             blankless(sort),
             after,
             Lists.limit(limit),

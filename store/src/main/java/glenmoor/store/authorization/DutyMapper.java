@@ -43,6 +43,13 @@ public interface DutyMapper {
       @Param("key") String key,
       @Param("today") LocalDate today);
 
+  /** Somebody who has a duty for one thing, such as a portfolio. */
+  record ScopedHolder(String scopeKey, String workerNumber, String name) {}
+
+  /** The people who have a duty for something of a kind on a day, by name. */
+  List<ScopedHolder> scopedHolders(
+      @Param("duty") String duty, @Param("kind") String kind, @Param("today") LocalDate today);
+
   /** One that stands or has ended. */
   @Nullable DutyRow byId(@Param("id") long id);
 

@@ -14,6 +14,7 @@ import org.jspecify.annotations.Nullable;
  * @param letters the text as names are searched by it
  * @param facts fact keys and the exact values they shall have
  * @param standing the word of a standing on {@code today}; null for all
+ * @param source the key of the one they come from; null for all
  * @param manager a worker number: only those who report to it, or are it
  * @param after the last one of the page before; null for the first page
  */
@@ -23,6 +24,7 @@ public record PersonSearch(
     @Nullable String letters,
     Map<String, String> facts,
     @Nullable String standing,
+    @Nullable String source,
     LocalDate today,
     @Nullable String manager,
     Order order,
@@ -68,11 +70,18 @@ public record PersonSearch(
         text == null ? null : Latin.letters(text),
         facts,
         standing,
+        null,
         today,
         manager,
         order,
         after,
         limit);
+  }
+
+  /** The same, but only of those whom one source brings; null for all. */
+  public PersonSearch of(@Nullable String source) {
+    return new PersonSearch(
+        text, byWorker, letters, facts, standing, source, today, manager, order, after, limit);
   }
 
   /** Whether all that is asked for is a part of a name, in the order of names. */
@@ -81,6 +90,7 @@ public record PersonSearch(
         && !byWorker
         && facts.isEmpty()
         && standing == null
+        && source == null
         && manager == null
         && order.by().equals("name");
   }
