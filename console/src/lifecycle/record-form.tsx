@@ -18,8 +18,14 @@ const help: Record<string, string> = {
   number: "a whole number",
 };
 
-const neededFirst = (fields: FormField[]) =>
-  fields.toSorted((a, b) => Number(b.required) - Number(a.required));
+const NAMES = ["given", "family"];
+
+/** The name, then what is needed, then the rest in the order of the form. */
+const inOrder = (fields: FormField[]) => {
+  const rank = ({ fact, required }: FormField) =>
+    NAMES.includes(fact) ? NAMES.indexOf(fact) : NAMES.length + Number(!required);
+  return fields.toSorted((a, b) => rank(a) - rank(b));
+};
 
 /** One record: a field a fact, checked by the service as a row of a file is. */
 export function RecordForm({
@@ -54,14 +60,16 @@ export function RecordForm({
       <Heading
         aside={
           record.known
-            ? "what is changed is an event"
+            ? `${record.worker}; what is changed is an event`
             : record.worker
               ? "nobody has this number yet"
               : "a worker number is made up"
         }
       >
         {record.known
-          ? `The record of ${record.worker}`
+          ? `The record of ${NAMES.map((fact) => record.facts[fact] ?? "")
+              .join(" ")
+              .trim()}`
           : record.worker
             ? `A new person, ${record.worker}`
             : "A new person"}
@@ -72,7 +80,7 @@ export function RecordForm({
         </div>
       )}
       <div className="grid gap-x-8 gap-y-3 md:grid-cols-2">
-        {neededFirst(form.fields).map((field) => (
+        {inOrder(form.fields).map((field) => (
           <Field
             key={field.fact}
             label={field.required ? `${field.name} (needed)` : field.name}

@@ -145,7 +145,7 @@ function Written({ form }: { form: Form }) {
           text={text}
           set={setText}
         />
-        {asked.data && (
+        {total > 0 && (
           <span className="text-muted">
             {text
               ? count(total, "person matches", "people match")

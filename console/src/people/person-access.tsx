@@ -35,7 +35,8 @@ export function PersonAccess({
   if (timeline.data.lanes.length === 0) {
     return (
       <Empty title="No grant, now or before.">
-        Grants come from birthrights, whose conditions this person does not meet, or will come from requests.
+        A birthright whose condition they meet gives one, from their first day on, and so does a request that
+        is agreed to.
       </Empty>
     );
   }

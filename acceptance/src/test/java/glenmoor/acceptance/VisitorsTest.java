@@ -93,8 +93,9 @@ class VisitorsTest {
   @Test
   @Order(2)
   void the_people_desk_finds_her_among_those_who_were_written_by_hand() {
-    assertThat(Demo.glenmoor("people", "list", "aas", "--source", "visitors", "--count"))
-        .contains(worker, "1 in all");
+    var visitors = Demo.json("people", "list", "aas", "--source", "visitors", "--count");
+    assertThat(visitors.path("total").asInt()).isOne();
+    assertThat(visitors.path("items").get(0).path("worker").asString()).isEqualTo(worker);
     assertThat(Demo.refused("people", "list", "--source", "nowhere"))
         .contains("no source “nowhere”");
     var running = Demo.running();
@@ -110,7 +111,7 @@ class VisitorsTest {
       page.getByLabel("Search by name or worker number").fill("sigrun");
       page.getByText("1 person matches").waitFor();
       page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Sigrun Aas")).click();
-      page.getByText("The record of " + worker).waitFor();
+      page.getByText("The record of Sigrun Aas").waitFor();
       assertThat(page.getByLabel("Family name (needed)").inputValue()).isEqualTo("Aas");
       page.getByRole(
               AriaRole.LINK,

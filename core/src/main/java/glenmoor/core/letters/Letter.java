@@ -43,10 +43,17 @@ public record Letter(String key, String name, Template subject, Template body) {
     var about = subject.filled(values, Letter::line);
     var text = body.filled(values, Letter::line);
     var html = HTML.render(PARSER.parse(body.filled(values, value -> escaped(line(value)))));
-    return new Written(
-        about.length() <= LONGEST_SUBJECT ? about : about.substring(0, LONGEST_SUBJECT),
-        text,
-        html);
+    return new Written(shortened(about), text, html);
+  }
+
+  /** Cut where it is too long, but not through a character. */
+  private static String shortened(String subject) {
+    if (subject.length() <= LONGEST_SUBJECT) {
+      return subject;
+    }
+    var end = LONGEST_SUBJECT - 1;
+    return subject.substring(0, Character.isHighSurrogate(subject.charAt(end - 1)) ? end - 1 : end)
+        + "…";
   }
 
   static String line(String value) {

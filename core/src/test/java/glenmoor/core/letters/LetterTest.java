@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import glenmoor.core.SkerryLine;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.people.Person;
+import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -49,6 +50,18 @@ class LetterTest {
         .contains("&lt;b&gt;*Una*&lt;/b&gt; [x](https://x.example) Bcc: all@")
         .doesNotContain("<a ")
         .doesNotContain("<em>");
+  }
+
+  @Test
+  void a_subject_that_is_too_long_is_cut_between_two_characters() {
+    for (var before : new String[] {"", "x"}) {
+      var subject =
+          written("{{person.given}}", "x", una("given", before + "⛵🦀".repeat(99))).subject();
+      assertThat(subject).endsWith("…").hasSizeBetween(199, 200);
+      assertThat(StandardCharsets.UTF_8.newEncoder().canEncode(subject)).isTrue();
+    }
+    assertThat(written("{{person.given}}", "x", una("given", "x".repeat(200))).subject())
+        .isEqualTo("x".repeat(200));
   }
 
   @Test
