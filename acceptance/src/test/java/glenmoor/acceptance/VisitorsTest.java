@@ -98,8 +98,9 @@ class VisitorsTest {
         .as(visitors.toString())
         .containsExactly(worker);
     assertThat(visitors.path("total").asInt()).isOne();
-    assertThat(Demo.refused("people", "list", "--source", "nowhere"))
-        .contains("no source “nowhere”");
+    var nowhere = Demo.running().glenmoor("people", "list", "--source", "nowhere");
+    assertThat(nowhere.exit()).as("wrong, and not refused").isEqualTo(2);
+    assertThat(nowhere.err()).contains("no source “nowhere”");
     var running = Demo.running();
     try (var console = new Console(running.url());
         var window = console.window(ColorScheme.LIGHT, 1280, 800)) {
