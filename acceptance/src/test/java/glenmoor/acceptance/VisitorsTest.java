@@ -115,7 +115,7 @@ class VisitorsTest {
       page.getByText("1 person matches").waitFor();
       page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Sigrun Aas")).click();
       page.getByText("The record of Sigrun Aas").waitFor();
-      assertThat(page.getByLabel("Family name (needed)").inputValue()).isEqualTo("Aas");
+      assertThat(page.getByLabel("Family name").inputValue()).isEqualTo("Aas");
       page.getByRole(
               AriaRole.LINK,
               new Page.GetByRoleOptions().setName("All of Visitors who ask by a link"))
