@@ -193,6 +193,7 @@ function Written({ form }: { form: Form }) {
           open={(person) => open(person.worker)}
           more={pages.more}
           complete={pages.complete}
+          whole={pages.whole}
         />
       )}
     </>

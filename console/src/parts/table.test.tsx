@@ -56,6 +56,24 @@ it("sorts by a column, up and down, and says so", async () => {
   expect(names()).toEqual(["Westholm", "Tarn Point", "Hallow Quay"]);
 });
 
+it("comes to rest where there is more than it was given", async () => {
+  let drawn = 0;
+  const counted: Column<Berth>[] = [
+    { id: "length", header: "Length", accessorKey: "length", cell: () => String(++drawn) },
+  ];
+  const table = (rows: Berth[]) => (
+    <Table name="Berths" rows={rows} columns={counted} complete={async () => berths} />
+  );
+  const aMoment = () => new Promise((done) => setTimeout(done, 50));
+  const { rerender } = render(table(berths.slice(0, 1)));
+  for (const rows of [berths.slice(1, 2), berths.slice(2)]) {
+    await aMoment();
+    rerender(table(rows));
+  }
+  await aMoment();
+  expect(drawn).toBeLessThan(10);
+});
+
 it("lets the service sort where there is more than it was given", async () => {
   const change = vi.fn();
   const show = (value: string) => (

@@ -16,6 +16,9 @@ import { TableTools } from "./table-tools";
 const ROW = 36;
 const VIRTUAL_FROM = 200;
 
+/** One for all: another one each time would have the rows sorted, and the table drawn, without end. */
+const UNSORTED: SortingState = [];
+
 /**
  * `wide`: takes the room the others leave, and is cut where that ends. `aside`: not seen until it is
  * chosen.
@@ -76,7 +79,9 @@ export function Table<T>({
     columns: order
       ? columns.map((column) => ({ ...column, enableSorting: column.id in order.columns }))
       : columns,
-    state: { sorting: order ? sortingOf(order) : here ? sorting : [], columnVisibility },
+    state: { sorting: order ? sortingOf(order) : here ? sorting : UNSORTED, columnVisibility },
+    // Rows come in pages of the service; else each new list of them would set a page and draw again.
+    manualPagination: true,
     onSortingChange: (change) => {
       if (!order) return setSorting(change);
       const [by] = typeof change === "function" ? change(sortingOf(order)) : change;

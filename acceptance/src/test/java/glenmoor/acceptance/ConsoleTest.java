@@ -465,4 +465,24 @@ class ConsoleTest {
           page.locator("tbody tr").first().waitFor();
         });
   }
+
+  /** A table that never came to rest kept the page so busy that what was pressed did nothing. */
+  @Test
+  @Order(14)
+  void of_a_list_longer_than_a_page_one_is_opened_after_scrolling() {
+    asSomebody(
+        "isa",
+        ColorScheme.LIGHT,
+        1280,
+        page -> {
+          page.navigate("/operations");
+          var list =
+              page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Operations"));
+          list.hover();
+          page.mouse().wheel(0, 600);
+          page.waitForTimeout(400);
+          list.locator("tbody a").nth(20).click();
+          page.getByRole(AriaRole.DIALOG).waitFor();
+        });
+  }
 }
