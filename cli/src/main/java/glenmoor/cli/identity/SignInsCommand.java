@@ -35,14 +35,14 @@ public final class SignInsCommand extends Group {
             Column.of("SIGN-IN", "login"),
             Column.of("NAME", "name"),
             Column.of("WORKER", "worker"),
+            new Column("STATE", SignInsCommand::state),
             new Column(
                 "DUTIES",
                 row ->
                     row.path("duties")
                         .valueStream()
                         .map(DutiesCommand::words)
-                        .collect(Collectors.joining(", "))),
-            new Column("STATE", SignInsCommand::state)),
+                        .collect(Collectors.joining(", ")))),
         "Nobody can sign in.");
   }
 

@@ -226,9 +226,11 @@ public final class Planning implements PlanPreview, RecurringJob.Owner {
     if (due.isEmpty()) {
       return;
     }
+    // Before the definitions: whoever is marked for newer ones meanwhile is planned by those, or is
+    // marked afterwards.
+    var rows = people.lock(due.stream().map(Due::id).toList());
     var now = clock.instant();
     var catalogue = catalogues.current();
-    var rows = people.lock(due.stream().map(Due::id).toList());
     var batch = snapshots.of(rows, catalogue);
     var names = new NameBook(accounts, catalogue, now);
     names.prepare(batch);
