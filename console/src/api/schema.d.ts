@@ -3539,7 +3539,7 @@ export interface components {
       /** Format: date-time */
       detectedAt: string;
       /** Format: date */
-      effectiveOn: string;
+      effectiveOn?: string;
       /** Format: int32 */
       faults: number;
       /** @description A whole number of 64 bits, as a text */

@@ -7,7 +7,7 @@ import { away, count, day, took } from "../parts/moments";
 export function FlowLine({ event, now, zone }: { event: Schemas["Event"]; now: Date; zone: string }) {
   const { operations, confirmed, faults, sent } = event;
   const planned = event.plannedAt != null;
-  const ahead = Date.parse(`${event.effectiveOn}T00:00:00Z`) > now.getTime();
+  const ahead = !event.effectiveOn || Date.parse(`${event.effectiveOn}T00:00:00Z`) > now.getTime();
   const nothing = planned && operations === 0 && !ahead;
   const done = planned && confirmed === operations && !ahead;
   const reach = done ? 100 : faults > 0 ? 68 : sent > 0 ? 66 : planned ? 30 : 1;
@@ -63,6 +63,7 @@ export function FlowLine({ event, now, zone }: { event: Schemas["Event"]; now: D
 
 function detected(event: Schemas["Event"], zone: string): string {
   const kind = event.kind.replace("-", " ");
+  if (!event.effectiveOn) return `${kind}, once agreed to`;
   const later = event.effectiveOn > event.detectedAt.slice(0, 10);
   return later ? `${kind} ${day(event.effectiveOn)}` : `${kind}, ${day(event.detectedAt, zone)}`;
 }
@@ -70,12 +71,13 @@ function detected(event: Schemas["Event"], zone: string): string {
 function waiting(event: Schemas["Event"], ahead: boolean, now: Date): string {
   if (event.waitingFor) return event.waitingFor;
   if (event.confirmed < event.operations) return `${event.confirmed} of ${event.operations} confirmed`;
+  if (!event.effectiveOn) return "waits until somebody agrees";
   return ahead
     ? `${event.kind === "joiner" ? "enabled" : "takes effect"} ${away(event.effectiveOn, now)}`
     : "";
 }
 
 function speed(event: Schemas["Event"]): string {
-  const atOnce = event.effectiveOn <= event.detectedAt.slice(0, 10);
+  const atOnce = !!event.effectiveOn && event.effectiveOn <= event.detectedAt.slice(0, 10);
   return event.confirmedAt && atOnce ? ` in ${took(event.detectedAt, event.confirmedAt)}` : "";
 }

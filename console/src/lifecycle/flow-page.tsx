@@ -124,6 +124,7 @@ function Sums({ rows }: { rows: Schemas["Event"][] }) {
         row.confirmedAt &&
         row.operations > 0 &&
         row.confirmed === row.operations &&
+        row.effectiveOn &&
         row.effectiveOn <= day8601(row.detectedAt),
     )
     .map((row) => Date.parse(row.confirmedAt!) - Date.parse(row.detectedAt))

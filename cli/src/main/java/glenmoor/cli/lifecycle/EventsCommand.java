@@ -36,7 +36,7 @@ public final class EventsCommand extends Group {
         List.of(
             new Column("DETECTED", row -> Output.moment(row.path("detectedAt"), zone)),
             Column.of("KIND", "kind"),
-            Column.of("FROM", "effectiveOn"),
+            new Column("FROM", row -> row.path("effectiveOn").asString("once agreed to")),
             Column.of("WORKER", "worker"),
             Column.of("NAME", "name"),
             new Column("PROGRESS", EventsCommand::progress),

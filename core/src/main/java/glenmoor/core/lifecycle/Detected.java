@@ -75,6 +75,10 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
       // Over before it began.
       return new Detected(EventKind.NO_SHOW, today, changes);
     }
+    if (before.facts().countLater() && !after.facts().countLater()) {
+      // It was agreed that they count: that they begin is the event, whatever last day they have.
+      return new Detected(EventKind.START_MOVED, start, changes);
+    }
     if (end.isPresent() && changed(changes, Facts.END)) {
       var firstDayAway = end.get().plusDays(1);
       var effective = firstDayAway.isBefore(today) ? today : firstDayAway;

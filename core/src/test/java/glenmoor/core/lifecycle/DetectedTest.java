@@ -5,7 +5,9 @@ import static glenmoor.core.SkerryLine.una;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import glenmoor.core.SkerryLine;
+import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
+import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
@@ -88,6 +90,19 @@ class DetectedTest {
   void another_first_day_before_it_came_is_a_moved_start() {
     assertThat(kind(una("start", TODAY.plusDays(9)), una("start", TODAY.plusDays(20))))
         .isEqualTo(EventKind.START_MOVED);
+  }
+
+  @Test
+  void whoever_counts_once_it_was_agreed_begins_whatever_last_day_they_have() {
+    var later = una("start", Facts.NOT_YET);
+    for (var first : List.of(TODAY, TODAY.plusDays(9))) {
+      var detected = between(later, una("start", first, "end", TODAY.plusDays(30))).orElseThrow();
+      assertThat(detected.kind()).isEqualTo(EventKind.START_MOVED);
+      assertThat(detected.effective()).isEqualTo(first);
+    }
+    assertThat(kind(later, una("start", TODAY.minusDays(9), "end", TODAY.minusDays(1))))
+        .as("over before it began")
+        .isEqualTo(EventKind.NO_SHOW);
   }
 
   @Test

@@ -6,6 +6,7 @@ import glenmoor.core.lifecycle.EventKind;
 import glenmoor.core.lifecycle.EventProgress;
 import glenmoor.core.lifecycle.EventSearch;
 import glenmoor.core.lifecycle.KindCount;
+import glenmoor.core.people.Facts;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
@@ -13,8 +14,10 @@ import glenmoor.store.lifecycle.EventMapper;
 import glenmoor.store.people.FactsJson;
 import jakarta.inject.Named;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.Arrays;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /** What there is to see of events. */
 @Named
@@ -24,7 +27,12 @@ public final class EventService {
    *
    * @param subtitle what stands beside the person's name
    */
-  public record Shown(EventProgress event, String subtitle) {}
+  public record Shown(EventProgress event, String subtitle) {
+    /** From when it counts; null where somebody has to agree to that first. */
+    public @Nullable LocalDate effectiveOn() {
+      return event.effectiveOn().equals(Facts.NOT_YET) ? null : event.effectiveOn();
+    }
+  }
 
   private final EventMapper events;
   private final Catalogues catalogues;

@@ -7,21 +7,25 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Assignment;
 import glenmoor.core.authorization.Duty;
+import glenmoor.core.lifecycle.EventSearch;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
 import glenmoor.engine.letters.Sending;
+import glenmoor.engine.lifecycle.EventService;
 import glenmoor.engine.lifecycle.RecordForms;
 import glenmoor.engine.requests.ApprovalService;
 import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.requests.GrantService;
 import glenmoor.engine.requests.RequestViews;
 import java.nio.charset.StandardCharsets;
+import java.time.LocalDate;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.regex.Pattern;
 import org.assertj.core.api.ThrowableAssert;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -185,17 +189,27 @@ class PartnersTest extends EngineTest {
     assertThat(waits.person().facts()).doesNotContainKey("start");
     assertThat(waits.facts()).noneMatch(fact -> fact.value().startsWith("2999"));
     assertThat(waits.standings()).noneMatch(span -> span.toString().contains("2999"));
+    assertThat(began()).containsExactly((LocalDate) null);
     approvals.decide(waiting(), decision("approve"), UNA);
     newcomers.carryOut();
     environment.agenda.sweep();
     environment.sent();
     assertThat(starts("P-00001")).isEqualTo("2027-03-01");
+    assertThat(began()).contains(LocalDate.of(2027, 3, 1));
     var counts = environment.people.show("P-00001", ISA).person();
     assertThat(counts.waits()).isFalse();
     assertThat(counts.startsOn()).isEqualTo("2027-03-01");
     assertThat(environment.groups("P-00001")).contains("Slip drawings");
     assertThat(environment.get(RequestViews.class).show(request(), ISA).notes())
         .anyMatch(note -> note.text().contains("“House rules”, version 2"));
+  }
+
+  /** From when the events of the first partner count, the last one first. */
+  private List<@Nullable LocalDate> began() {
+    var search = new EventSearch(null, null, "P-00001", null, null, null, null, 9);
+    return environment.events.search(search, ISA).stream()
+        .<@Nullable LocalDate>map(EventService.Shown::effectiveOn)
+        .toList();
   }
 
   private long request() {

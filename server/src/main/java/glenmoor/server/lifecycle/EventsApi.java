@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.lifecycle.EventSearch;
 import glenmoor.core.lifecycle.KindCount;
+import glenmoor.core.people.Facts;
 import glenmoor.engine.lifecycle.EventService;
 import glenmoor.server.Lists;
 import glenmoor.server.authorization.Needs;
@@ -16,6 +17,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Events, and how far what follows from each has come. */
@@ -25,14 +27,18 @@ class EventsApi {
   /** One changed fact. */
   record Change(String fact, String before, String after) {}
 
-  /** One event with the counts of its operations. */
+  /**
+   * One event with the counts of its operations.
+   *
+   * @param effectiveOn from when it counts; null where somebody has to agree to that first
+   */
   record Event(
       long id,
       String worker,
       String name,
       String subtitle,
       String kind,
-      LocalDate effectiveOn,
+      @Nullable LocalDate effectiveOn,
       @Nullable Long feed,
       List<Change> changes,
       Instant detectedAt,
@@ -82,8 +88,8 @@ class EventsApi {
       changes.add(
           new Change(
               node.path("fact").asString(""),
-              node.path("before").asString(""),
-              node.path("after").asString("")));
+              value(node.path("before")),
+              value(node.path("after"))));
     }
     return new Event(
         row.id(),
@@ -91,7 +97,7 @@ class EventsApi {
         row.personName(),
         shown.subtitle(),
         row.kind(),
-        row.effectiveOn(),
+        shown.effectiveOn(),
         row.feedId(),
         changes,
         row.detectedAt(),
@@ -102,6 +108,12 @@ class EventsApi {
         row.faults(),
         row.confirmedAt(),
         row.waitingFor());
+  }
+
+  /** A day that is none is told to nobody. */
+  private static String value(JsonNode node) {
+    var text = node.asString("");
+    return text.equals(Facts.NOT_YET.toString()) ? "" : text;
   }
 
   /** How many events of each kind were detected between two moments. */
