@@ -10,9 +10,10 @@ import { Button, ButtonLink } from "../parts/button";
 import { Field } from "../parts/field";
 import { count, day } from "../parts/moments";
 import { PageFault } from "../parts/page-fault";
+import { whoColumns } from "../parts/person-columns";
 import { SearchField } from "../parts/search-field";
 import { Empty, Fault, Waiting } from "../parts/states";
-import { RowLink, Table, type Column } from "../parts/table";
+import { Table, type Column } from "../parts/table";
 import { Tabs } from "../parts/tabs";
 import { Title } from "../parts/title";
 import { RecordForm } from "./record-form";
@@ -87,22 +88,7 @@ function addressOf(form: Form, more: Record<string, string>): string {
 }
 
 const columns = (form: Form): Column<Person>[] => [
-  {
-    id: "name",
-    header: "Name",
-    accessorKey: "name",
-    cell: ({ row }) => (
-      <RowLink to={addressOf(form, { worker: row.original.worker })} className="font-bold">
-        {row.original.name}
-      </RowLink>
-    ),
-  },
-  {
-    id: "worker",
-    header: "Worker number",
-    accessorKey: "worker",
-    cell: ({ row }) => <span className="font-mono text-dense">{row.original.worker}</span>,
-  },
+  ...whoColumns(({ worker }) => addressOf(form, { worker })),
   {
     id: "standing",
     header: "Standing",

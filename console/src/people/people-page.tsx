@@ -9,9 +9,10 @@ import { Badge } from "../parts/badge";
 import { Button, ButtonLink } from "../parts/button";
 import { Choice } from "../parts/choice";
 import { count, day } from "../parts/moments";
+import { whoColumns } from "../parts/person-columns";
 import { SearchField } from "../parts/search-field";
 import { Empty, Fault, Waiting } from "../parts/states";
-import { RowLink, Table, type Column } from "../parts/table";
+import { Table, type Column } from "../parts/table";
 import { Title } from "../parts/title";
 import { useFacts, type Fact } from "./use-facts";
 
@@ -24,22 +25,7 @@ const fact = ({ key, name }: Fact): Column<Person> => ({
 });
 
 const columns = (facts: Fact[]): Column<Person>[] => [
-  {
-    id: "name",
-    header: "Name",
-    accessorKey: "name",
-    cell: ({ row }) => (
-      <RowLink to={`/people/${row.original.worker}`} className="font-bold">
-        {row.original.name}
-      </RowLink>
-    ),
-  },
-  {
-    id: "worker",
-    header: "Worker number",
-    accessorKey: "worker",
-    cell: ({ row }) => <span className="font-mono text-dense">{row.original.worker}</span>,
-  },
+  ...whoColumns(({ worker }) => `/people/${worker}`),
   {
     id: "standing",
     header: "Standing",

@@ -23,9 +23,6 @@ public interface CountsLater {
    */
   Optional<Days> waiting(@Nullable PersonRow row);
 
-  /** The first day of everybody who does not count yet. */
-  LocalDate notYet();
-
   /**
    * Notes other days of somebody who does not count yet.
    *

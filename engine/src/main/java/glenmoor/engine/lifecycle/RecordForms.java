@@ -192,7 +192,7 @@ public final class RecordForms {
     }
     var days = days(facts);
     var held = new HashMap<>(facts);
-    held.put(Facts.START, later.notYet().toString());
+    held.put(Facts.START, Facts.NOT_YET.toString());
     held.put(Facts.END, "");
     var loaded = writer.load(source, number, held, actor);
     if (row != null && waits.isPresent()) {
@@ -220,7 +220,7 @@ public final class RecordForms {
 
   /** Whether somebody's record was held back and nobody was asked about it: a service died. */
   private boolean isHeld(PersonRow row) {
-    return later.notYet().toString().equals(said(row).get(Facts.START));
+    return Facts.NOT_YET.toString().equals(said(row).get(Facts.START));
   }
 
   private Days days(Map<String, String> facts) {

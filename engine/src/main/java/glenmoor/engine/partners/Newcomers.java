@@ -26,7 +26,6 @@ import glenmoor.store.people.PersonRow;
 import glenmoor.store.requests.RequestMapper;
 import jakarta.inject.Named;
 import java.time.Duration;
-import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -91,11 +90,6 @@ public final class Newcomers implements CountsLater, RecurringJob.Owner {
         .map(each -> partners.newcomer(each.id()))
         .filter(each -> each.state().equals(WAITS))
         .map(each -> new Days(each.starts(), each.ends()));
-  }
-
-  @Override
-  public LocalDate notYet() {
-    return Facts.NOT_YET;
   }
 
   @Override
