@@ -29,6 +29,19 @@ public sealed interface Tree {
       return fields.get(key) instanceof Text text ? Optional.of(text.value()) : Optional.empty();
     }
 
+    /** The texts of the list at a key, or the one text there. */
+    public List<String> texts(String key) {
+      return switch (fields.get(key)) {
+        case Text text -> List.of(text.value());
+        case Items list ->
+            list.items().stream()
+                .filter(Text.class::isInstance)
+                .map(item -> ((Text) item).value())
+                .toList();
+        case null, default -> List.of();
+      };
+    }
+
     /** What it says besides some keys, as plain values. */
     public Map<String, Object> without(Set<String> keys) {
       var said = new LinkedHashMap<String, Object>();

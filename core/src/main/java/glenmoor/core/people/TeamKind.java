@@ -8,6 +8,7 @@ import glenmoor.core.definitions.Reading;
 import glenmoor.core.definitions.Tree;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /** {@code team: yard-office}: people who approve or carry out tasks together. */
 @AutoService(DefinitionKind.class)
@@ -27,9 +28,20 @@ public final class TeamKind implements DefinitionKind<Team> {
     return Set.of();
   }
 
+  /** Conditions can name the teams that somebody is in, so its members' plans follow it. */
   @Override
-  public Concern concern(String key) {
-    return Concern.NOBODY;
+  public Concern concern(String key, Tree.Fields body) {
+    return Concern.workers(members(body));
+  }
+
+  /** Only who is in it takes part in planning, not how it is called. */
+  @Override
+  public boolean plansLike(Tree.Fields before, Tree.Fields after) {
+    return members(before).equals(members(after));
+  }
+
+  private static Set<String> members(Tree.Fields body) {
+    return body.texts("members").stream().map(WorkerNumber::key).collect(Collectors.toSet());
   }
 
   @Override

@@ -52,12 +52,15 @@ public final class OfferKind implements DefinitionKind<Offer> {
     return Set.of("channel", "fact", "letter", "package", "portfolio", "route", "source", "team");
   }
 
-  /** Only an offer that ends with its audience takes part in planning. */
+  /**
+   * Only an offer that ends with its audience takes part in planning; whether it does is asked of
+   * what it said before as well, so the package says whom it concerns in either case.
+   */
   @Override
   public Concern concern(String key, Tree.Fields body) {
-    return ends(body)
-        ? body.text("package").map(each -> Concern.holders("package", each)).orElse(Concern.NOBODY)
-        : Concern.NOBODY;
+    return body.text("package")
+        .map(each -> Concern.holders("package", each))
+        .orElse(Concern.NOBODY);
   }
 
   /** The bundlers of its package's portfolio write it; their package is looked at beside it. */

@@ -85,6 +85,7 @@ public final class DueMarks {
         cause,
         JSON.writeValueAsString(applications),
         JSON.writeValueAsString(targets),
+        JSON.writeValueAsString(concern.workers()),
         concern.everybody(),
         Long.MIN_VALUE);
   }

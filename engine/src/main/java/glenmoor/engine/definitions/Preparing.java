@@ -128,8 +128,11 @@ public final class Preparing {
     var concern = Concern.NOBODY;
     for (var definition : after.values()) {
       var was = before.get(definition.name());
-      if (was == null || !definition.plansLike(was)) {
+      if (was == null) {
         concern = concern.and(definition.concern());
+      } else if (!definition.plansLike(was)) {
+        // Whom it concerned and whom it concerns now may be different people.
+        concern = concern.and(was.concern()).and(definition.concern());
       }
     }
     for (var was : before.values()) {

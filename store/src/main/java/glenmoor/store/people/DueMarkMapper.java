@@ -13,13 +13,20 @@ public interface DueMarkMapper {
    * @param applications JSON: keys; those who have an account there
    * @param targets JSON: keys of packages and entitlements; those who have a grant of them that is
    *     not over
+   * @param workers JSON: keys of worker numbers; those people
    * @param afterId the last person that was looked at
    */
   record DueMark(
-      long id, String cause, String applications, String targets, boolean everybody, long afterId) {
+      long id,
+      String cause,
+      String applications,
+      String targets,
+      String workers,
+      boolean everybody,
+      long afterId) {
     /** The same, from a person on. */
     public DueMark after(long id) {
-      return new DueMark(this.id, cause, applications, targets, everybody, id);
+      return new DueMark(this.id, cause, applications, targets, workers, everybody, id);
     }
   }
 
