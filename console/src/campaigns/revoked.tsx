@@ -8,7 +8,7 @@ import { day } from "../parts/moments";
 import { Fault } from "../parts/states";
 import { Heading } from "../parts/title";
 
-/** What was revoked from somebody and nothing gives back by itself, until who owns it releases it. */
+/** What is revoked from a person, whatever would grant it, until the application's owner lifts it. */
 export function Revoked({ worker }: { worker: string }) {
   const asked = useQuery({
     queryKey: ["revoked", worker],
@@ -17,7 +17,7 @@ export function Revoked({ worker }: { worker: string }) {
   if (!asked.data || asked.data.length === 0) return null;
   return (
     <>
-      <Heading aside="no rule or package gives it back by itself">Revoked</Heading>
+      <Heading aside="stays revoked whatever would grant it, until somebody lifts it or approves a new request">Revoked</Heading>
       <ul className="border-t border-rule">
         {asked.data.map((each) => (
           <OneRevoked key={each.id} revoked={each} />
@@ -42,23 +42,25 @@ function OneRevoked({ revoked }: { revoked: Schemas["RevokedRight"] }) {
   return (
     <li className="flex flex-wrap items-end gap-x-5 gap-y-2 border-b border-rule py-2">
       <div className="min-w-64 grow">
-        {revoked.name} <span className="text-muted">{revoked.application}</span>
+        {revoked.name} <span className="text-muted">{revoked.application || "package"}</span>
         <p className="text-dense text-muted">
           {revoked.reason}, by {revoked.by} on {day(revoked.since, zone)}
+          {new Date(revoked.from) > new Date(revoked.since) && ` · takes effect ${day(revoked.from, zone)}`}
+          {revoked.until && ` · ends ${day(revoked.until, zone)}`}
         </p>
       </div>
-      {revoked.releasable && !asking && <Button onClick={() => setAsking(true)}>Release</Button>}
+      {revoked.releasable && !asking && <Button onClick={() => setAsking(true)}>Lift revocation</Button>}
       {asking && (
         <>
           <Field
-            label="Why it is needed again"
+            label="Reason (recorded)"
             value={reason}
             maxLength={1000}
             onChange={(event) => setReason(event.target.value)}
             className="min-w-56"
           />
           <Button disabled={!reason.trim() || release.isPending} onClick={() => release.mutate()}>
-            Release it
+            Lift revocation
           </Button>
         </>
       )}

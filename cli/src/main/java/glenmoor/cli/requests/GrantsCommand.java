@@ -5,6 +5,7 @@ import glenmoor.cli.Group;
 import glenmoor.cli.Output;
 import glenmoor.cli.Output.Column;
 import glenmoor.cli.Paging;
+import java.time.LocalDate;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -231,7 +232,8 @@ public final class GrantsCommand extends Group {
   @Command(
       name = "revoked",
       mixinStandardHelpOptions = true,
-      description = "Lists what was revoked from somebody and nothing gives back by itself.")
+      description =
+          "Lists a person's revoked entitlements and packages. They stay revoked whatever would grant them, until somebody lifts the revocation or approves a new request.")
   void revoked(
       @Option(names = "--of", paramLabel = "WORKER", description = "Whose. Default: your own")
           @Nullable String worker,
@@ -243,23 +245,36 @@ public final class GrantsCommand extends Group {
         all,
         List.of(
             Column.of("REVOKED", "id"),
-            Column.of("RIGHT", "name"),
-            Column.of("IN", "application"),
-            new Column("SINCE", row -> Output.moment(row.path("since"), zone)),
+            Column.of("NAME", "name"),
+            Column.of("KIND", "kind"),
+            Column.of("APPLICATION", "application"),
+            new Column("DECIDED", row -> Output.moment(row.path("since"), zone)),
+            new Column("FROM", row -> Output.moment(row.path("from"), zone)),
+            new Column("UNTIL", row -> Output.moment(row.path("until"), zone)),
             Column.of("BY", "by"),
-            Column.of("WHY", "reason")),
-        "Nothing.");
+            Column.of("REASON", "reason")),
+        "Nothing is revoked.");
   }
 
   @Command(
       name = "release",
       mixinStandardHelpOptions = true,
-      description = "Lets rules and packages give again what was revoked.")
+      description = "Lifts a revocation: what would grant it grants it again.")
   void release(
       @Parameters(paramLabel = "REVOKED") long id,
-      @Option(names = "--reason", required = true, description = "Why; it is kept") String reason,
+      @Option(names = "--reason", required = true, description = "Reason (recorded)") String reason,
+      @Option(
+              names = "--last-day",
+              paramLabel = "DATE",
+              description = "The last day on which it still holds. Default: lift it now")
+          @Nullable LocalDate lastDay,
       @Mixin Output output) {
-    client.post("/api/v1/revoked/" + id + "/release", Client.object("reason", reason));
-    output.line("It is given again by whatever would give it.");
+    var body = Client.object("reason", reason);
+    if (lastDay != null) {
+      body.put("lastDay", lastDay.toString());
+    }
+    client.post("/api/v1/revoked/" + id + "/release", body);
+    output.line(
+        lastDay == null ? "The revocation is lifted." : "The revocation ends after " + lastDay + ".");
   }
 }

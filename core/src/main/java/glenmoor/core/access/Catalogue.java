@@ -74,7 +74,7 @@ public record Catalogue(
     return keys.stream().filter(entitlements::containsKey).map(entitlements::get);
   }
 
-  /** The same without what was carved out of this grant. */
+  /** The same without what of it is revoked. */
   public Stream<Entitlement> given(Grant grant) {
     return given(grant.target()).filter(each -> !grant.without().contains(each.key()));
   }

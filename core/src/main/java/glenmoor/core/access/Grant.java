@@ -17,9 +17,11 @@ import org.jspecify.annotations.Nullable;
  * @param target what is held
  * @param basis what it rests on
  * @param basisKey the birthright's key, or empty
+ * @param decidedAt when somebody decided that the person shall have it; null where nobody did,
+ *     because a rule gives it or it was adopted without a decision
  * @param startsAt from when, inclusive
  * @param endsAt until when, exclusive; null while open-ended
- * @param without entitlements of its package that it does not give, because they were carved out
+ * @param without entitlements that it does not give, because they are revoked
  */
 @NullMarked
 public record Grant(
@@ -28,11 +30,12 @@ public record Grant(
     Target target,
     Basis basis,
     String basisKey,
+    @Nullable Instant decidedAt,
     Instant startsAt,
     @Nullable Instant endsAt,
     String endReason,
     Set<String> without) {
-  /** One that gives all of it. */
+  /** One that gives all of it, and was decided on when it began unless a rule gives it. */
   public Grant(
       long id,
       PersonId person,
@@ -42,7 +45,17 @@ public record Grant(
       Instant startsAt,
       @Nullable Instant endsAt,
       String endReason) {
-    this(id, person, target, basis, basisKey, startsAt, endsAt, endReason, Set.of());
+    this(
+        id,
+        person,
+        target,
+        basis,
+        basisKey,
+        basis == Basis.BIRTHRIGHT ? null : startsAt,
+        startsAt,
+        endsAt,
+        endReason,
+        Set.of());
   }
 
   /** What a grant gives. */
@@ -95,13 +108,15 @@ public record Grant(
   }
 
   /** The same, giving none of these either. */
-  public Grant without(Set<String> carved) {
+  public Grant without(Set<String> revoked) {
     var all = new TreeSet<>(without);
-    all.addAll(carved);
-    return new Grant(id, person, target, basis, basisKey, startsAt, endsAt, endReason, all);
+    all.addAll(revoked);
+    return new Grant(
+        id, person, target, basis, basisKey, decidedAt, startsAt, endsAt, endReason, all);
   }
 
   public Grant ending(@Nullable Instant end, String reason) {
-    return new Grant(id, person, target, basis, basisKey, startsAt, end, reason, without);
+    return new Grant(
+        id, person, target, basis, basisKey, decidedAt, startsAt, end, reason, without);
   }
 }

@@ -1,88 +1,137 @@
 package glenmoor.core.access;
 
 import glenmoor.core.access.Grant.Basis;
+import glenmoor.core.access.Grant.Target;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Collection;
 import java.util.HashSet;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.NullMarked;
+import org.jspecify.annotations.Nullable;
 
 /**
- * What takes rights from somebody for good: every grant that gives nothing else ends; what gives
- * more loses the right and keeps the rest; and no rule gives it any more.
+ * The standing decision that one person shall not hold an entitlement, or a package.
  *
- * @param ended grants that end
- * @param carved what is carved out of others
+ * <p>It does not depend on what gives the entitlement when it is made: planning reads it like a
+ * fact, so it holds against every birthright, now and later, against what was found in an
+ * application and adopted without a decision, and against every grant that was decided before it.
+ * Only a grant that somebody decides on after it gives the entitlement again. It holds from a
+ * moment, since the person may have days to answer, until it is lifted.
+ *
+ * @param decidedAt when it was decided: a grant decided later is a new decision
+ * @param from when it takes effect
+ * @param until when it ends, exclusive; null while nobody has lifted it
  */
 @NullMarked
-public record Revocation(List<Grant> ended, List<CarveOut> carved) {
-  /** Whether nothing gives any of it, so that there is nothing to end. */
-  public boolean isEmpty() {
-    return ended.isEmpty() && carved.isEmpty();
+public record Revocation(
+    long id,
+    Target target,
+    Instant decidedAt,
+    Instant from,
+    @Nullable Instant until,
+    String reason) {
+
+  public boolean inForce(Instant at) {
+    return !at.isBefore(from) && (until == null || at.isBefore(until));
+  }
+
+  /** Whether a grant rests on nothing that was decided after this. */
+  public boolean holdsAgainst(Grant grant) {
+    var decided = grant.decidedAt();
+    return decided == null || !decided.isAfter(decidedAt);
+  }
+
+  /** The same grants of one person, without what is revoked at a moment. */
+  public static List<Grant> applied(
+      List<Grant> grants, List<Revocation> revocations, Catalogue catalogue, Instant at) {
+    var inForce = inForce(revocations, at);
+    return inForce.isEmpty()
+        ? grants
+        : grants.stream()
+            .map(grant -> grant.without(revoked(grant, grants, inForce, catalogue)))
+            .toList();
   }
 
   /**
-   * Takes single rights.
+   * Those of the grants that end, because all they give is revoked; what a birthright gives stays,
+   * so that it gives again once the revocation is lifted.
    *
-   * @param grants of one person, without what was carved out of them before
+   * @param grants of one person, as they are stored
    */
-  public static Revocation ofRights(
-      List<Grant> grants, Collection<String> entitlements, Catalogue catalogue, Instant now) {
-    var rights = Set.copyOf(entitlements);
+  public static List<Grant> ended(
+      List<Grant> grants, List<Revocation> revocations, Catalogue catalogue, Instant at) {
+    var inForce = inForce(revocations, at);
     var ended = new ArrayList<Grant>();
-    var carved = new LinkedHashSet<CarveOut>();
+    if (inForce.isEmpty()) {
+      return ended;
+    }
     for (var grant : grants) {
-      var gives = keys(grant, catalogue);
-      var taken = new HashSet<>(gives);
-      taken.retainAll(rights);
-      if (taken.isEmpty() || grant.over(now)) {
+      if (grant.basis() == Basis.BIRTHRIGHT || grant.over(at)) {
         continue;
       }
-      if (grant.basis() == Basis.BIRTHRIGHT) {
-        taken.forEach(key -> carved.add(new CarveOut(key, CarveOut.EVERY_RULE)));
-      } else if (taken.size() == gives.size()) {
-        ended.add(grant);
-      } else {
-        taken.forEach(key -> carved.add(new CarveOut(key, grant.id())));
+      var whole = inForce.stream().filter(each -> each.takesAll(grant, grants)).findFirst();
+      var gives = keys(grant, catalogue);
+      var revoked = revoked(grant, grants, inForce, catalogue);
+      if (whole.isPresent() || !gives.isEmpty() && revoked.containsAll(gives)) {
+        var reason =
+            whole
+                .or(() ->
+                    inForce.stream()
+                        .filter(each -> gives.contains(each.target().key()))
+                        .findFirst())
+                .map(Revocation::reason)
+                .orElse("revoked");
+        ended.add(grant.ending(at, reason));
       }
     }
-    return new Revocation(List.copyOf(ended), List.copyOf(carved));
+    return ended;
   }
 
-  /**
-   * Takes a package as a whole. Of one that a rule gives, the rights go that nothing else gives
-   * them.
-   *
-   * @param grants of one person, without what was carved out of them before
-   */
-  public static Revocation ofPackage(
-      List<Grant> grants, String rolePackage, Catalogue catalogue, Instant now) {
-    var lasting = grants.stream().filter(grant -> !grant.over(now)).toList();
-    var its =
-        lasting.stream()
-            .filter(grant -> grant.target().equals(new Grant.Target.OfPackage(rolePackage)))
-            .toList();
-    var elsewhere = new HashSet<String>();
-    lasting.stream()
-        .filter(grant -> !its.contains(grant))
-        .forEach(grant -> elsewhere.addAll(keys(grant, catalogue)));
-    var ended = its.stream().filter(grant -> grant.basis() != Basis.BIRTHRIGHT).toList();
-    var carved =
-        its.stream()
-            .filter(grant -> grant.basis() == Basis.BIRTHRIGHT)
-            .flatMap(grant -> keys(grant, catalogue).stream())
-            .filter(key -> !elsewhere.contains(key))
-            .distinct()
-            .map(key -> new CarveOut(key, CarveOut.EVERY_RULE))
-            .toList();
-    return new Revocation(ended, carved);
+  /** The moments at which one of them begins or ends to hold. */
+  public static Stream<Instant> turns(List<Revocation> revocations) {
+    return revocations.stream()
+        .flatMap(each -> Stream.concat(Stream.of(each.from()), Stream.ofNullable(each.until())));
+  }
+
+  private static List<Revocation> inForce(List<Revocation> revocations, Instant at) {
+    return revocations.stream().filter(each -> each.inForce(at)).toList();
+  }
+
+  /** Whether it is about the package of a grant, or about the one that a grant came with. */
+  private boolean takesAll(Grant grant, List<Grant> grants) {
+    if (!(target instanceof Target.OfPackage) || !holdsAgainst(grant)) {
+      return false;
+    }
+    return target.equals(grant.target())
+        || GrantedBy.of(grant.basisKey()).isPresent()
+            && grants.stream()
+                .anyMatch(other ->
+                    other.basisKey().equals(grant.basisKey())
+                        && other.basis() == grant.basis()
+                        && target.equals(other.target()));
+  }
+
+  private static Set<String> revoked(
+      Grant grant, List<Grant> grants, List<Revocation> inForce, Catalogue catalogue) {
+    var keys = new HashSet<String>();
+    for (var each : inForce) {
+      if (each.takesAll(grant, grants)) {
+        keys.addAll(keys(grant, catalogue));
+      } else if (each.target() instanceof Target.OfEntitlement one && each.holdsAgainst(grant)) {
+        keys.add(one.key());
+      }
+    }
+    return keys;
   }
 
   private static Set<String> keys(Grant grant, Catalogue catalogue) {
-    return catalogue.given(grant).map(Entitlement::key).collect(Collectors.toSet());
+    return catalogue
+        .given(grant)
+        .map(Entitlement::key)
+        .collect(Collectors.toCollection(TreeSet::new));
   }
 }

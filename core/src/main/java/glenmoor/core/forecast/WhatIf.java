@@ -67,7 +67,10 @@ public record WhatIf(List<Right> rights, List<AccountChange> accounts) {
     var after = new HashMap<>(before);
     plan.accounts().forEach(each -> after.put(each.after().application(), each.after()));
     var grants =
-        snapshot.carved(Grant.after(snapshot.grants(), plan.amend(), plan.begin())).stream()
+        snapshot
+            .withoutRevoked(
+                Grant.after(snapshot.grants(), plan.amend(), plan.begin()), catalogue, now)
+            .stream()
             .filter(grant -> grant.inForce(now))
             .toList();
     var rights = new ArrayList<Right>();

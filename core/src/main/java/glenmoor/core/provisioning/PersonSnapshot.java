@@ -1,7 +1,8 @@
 package glenmoor.core.provisioning;
 
-import glenmoor.core.access.CarveOut;
+import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
+import glenmoor.core.access.Revocation;
 import glenmoor.core.people.Person;
 import java.time.Instant;
 import java.util.List;
@@ -9,7 +10,7 @@ import java.util.Optional;
 
 /**
  * All that planning for one person has to know: their facts, grants and accounts, the differences
- * that somebody answers for, and what was carved out of their grants.
+ * that somebody answers for, and what was revoked from them.
  */
 public record PersonSnapshot(
     Person person,
@@ -17,7 +18,7 @@ public record PersonSnapshot(
     List<Account> accounts,
     List<AcceptedDeviation> deviations,
     List<AccountOrder> orders,
-    List<CarveOut> carveOuts) {
+    List<Revocation> revocations) {
   public PersonSnapshot(Person person, List<Grant> grants, List<Account> accounts) {
     this(person, grants, accounts, List.of());
   }
@@ -38,16 +39,16 @@ public record PersonSnapshot(
         .max(Instant::compareTo);
   }
 
-  /** Grants of the person without what was carved out of them. */
-  public List<Grant> carved(List<Grant> all) {
-    return CarveOut.of(all, carveOuts);
+  /** Grants of the person without what is revoked at a moment. */
+  public List<Grant> withoutRevoked(List<Grant> all, Catalogue catalogue, Instant at) {
+    return Revocation.applied(all, revocations, catalogue, at);
   }
 
   public PersonSnapshot withAccounts(List<Account> changed) {
-    return new PersonSnapshot(person, grants, changed, deviations, orders, carveOuts);
+    return new PersonSnapshot(person, grants, changed, deviations, orders, revocations);
   }
 
   public PersonSnapshot withPerson(Person changed) {
-    return new PersonSnapshot(changed, grants, accounts, deviations, orders, carveOuts);
+    return new PersonSnapshot(changed, grants, accounts, deviations, orders, revocations);
   }
 }

@@ -4,6 +4,7 @@ import glenmoor.core.access.Birthrights;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.DesiredAccess;
 import glenmoor.core.access.Grant;
+import glenmoor.core.access.Revocation;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
@@ -125,7 +126,12 @@ public final class Planner {
     var troubles = new ArrayList<>(changes.troubles());
     var amended = new ArrayList<>(changes.amend());
     amended.addAll(GivenGrants.ended(person, snapshot.grants(), catalogue, now));
-    var grants = snapshot.carved(Grant.after(snapshot.grants(), amended, changes.begin()));
+    var revoked = revoked(snapshot, amended);
+    amended.removeIf(each -> revoked.stream().anyMatch(grant -> grant.id() == each.id()));
+    amended.addAll(revoked);
+    var grants =
+        snapshot.withoutRevoked(
+            Grant.after(snapshot.grants(), amended, changes.begin()), catalogue, now);
     var over = snapshot.deviations().stream().filter(each -> each.over(now)).toList();
     var known = new HashMap<String, Account>();
     snapshot
@@ -170,6 +176,15 @@ public final class Planner {
         troubles,
         conflicts(snapshot.accounts(), accountsAfter),
         nextDue(snapshot, grants, accountsAfter));
+  }
+
+  /** Stored grants that end because all they give is revoked, and that do not end now already. */
+  private List<Grant> revoked(PersonSnapshot snapshot, List<Grant> amended) {
+    var over =
+        amended.stream().filter(each -> each.over(now)).map(Grant::id).collect(Collectors.toSet());
+    return Revocation.ended(snapshot.grants(), snapshot.revocations(), catalogue, now).stream()
+        .filter(each -> !over.contains(each.id()))
+        .toList();
   }
 
   private List<String> conflicts(List<Account> before, List<Account> after) {
@@ -240,7 +255,8 @@ public final class Planner {
             dates.map(date -> date.atStartOfDay(catalogue.zone()).toInstant()),
             grantMoments,
             holds,
-            deviations)
+            deviations,
+            Revocation.turns(snapshot.revocations()))
         .flatMap(moments -> moments)
         .filter(moment -> moment.isAfter(now))
         .min(Instant::compareTo);

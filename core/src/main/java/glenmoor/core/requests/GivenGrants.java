@@ -15,7 +15,8 @@ import java.util.Optional;
 import java.util.stream.Stream;
 
 /**
- * What was asked for, or given directly, ends when somebody leaves: whoever comes back asks again.
+ * What was asked for, given directly or adopted ends when somebody leaves: whoever comes back asks
+ * again.
  * Before that it ends by its own date, by a decision, with the retirement of its package, or, where
  * its offer says so, once the person is no longer in the offer's audience.
  */
@@ -27,7 +28,7 @@ public final class GivenGrants {
       Person person, List<Grant> grants, Catalogue catalogue, Instant now) {
     var given =
         grants.stream()
-            .filter(grant -> grant.basis() == Basis.REQUEST || grant.basis() == Basis.DIRECT)
+            .filter(grant -> grant.basis() != Basis.BIRTHRIGHT)
             .filter(grant -> !grant.over(now))
             .toList();
     if (given.isEmpty()) {

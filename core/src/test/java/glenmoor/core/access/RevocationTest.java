@@ -1,6 +1,7 @@
 package glenmoor.core.access;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
 
 import glenmoor.core.SkerryLine;
 import glenmoor.core.access.Grant.Basis;
@@ -54,15 +55,26 @@ class RevocationTest {
         .collect(Collectors.toSet());
   }
 
-  private static List<Grant> after(List<Grant> grants, Revocation taken) {
-    return CarveOut.of(
-        grants.stream()
-            .map(grant ->
-                taken.ended().stream().anyMatch(each -> each.id() == grant.id())
-                    ? grant.ending(NOW, "revoked")
-                    : grant)
-            .toList(),
-        taken.carved());
+  private static Revocation revoked(Target target) {
+    return new Revocation(1, target, NOW, NOW, null, "too much");
+  }
+
+  private static Revocation revoked(String entitlement) {
+    return revoked(new Target.OfEntitlement(entitlement));
+  }
+
+  private static List<Grant> after(
+      List<Grant> grants, List<Revocation> revocations, Catalogue catalogue) {
+    return Revocation.applied(
+        Grant.after(grants, Revocation.ended(grants, revocations, catalogue, NOW), List.of()),
+        revocations,
+        catalogue,
+        NOW);
+  }
+
+  private static Grant decided(long id, Target target, Instant at) {
+    return new Grant(
+        id, UNA, target, Basis.REQUEST, "x" + id, at, NOW.minusSeconds(60), null, "", Set.of());
   }
 
   @Test
@@ -73,41 +85,125 @@ class RevocationTest {
             grant(1, new Target.OfPackage("buying"), Basis.REQUEST),
             grant(2, new Target.OfPackage("raising"), Basis.REQUEST),
             grant(3, new Target.OfEntitlement("purserline/raise"), Basis.DIRECT),
-            grant(4, new Target.OfPackage("buying"), Basis.BIRTHRIGHT));
-    var taken = Revocation.ofRights(grants, List.of("purserline/raise"), catalogue, NOW);
-    assertThat(taken.ended()).extracting(Grant::id).containsExactly(2L, 3L);
-    assertThat(taken.carved())
-        .containsExactly(
-            new CarveOut("purserline/raise", 1),
-            new CarveOut("purserline/raise", CarveOut.EVERY_RULE));
-    assertThat(given(after(grants, taken), catalogue)).containsExactly("purserline/see");
+            grant(4, new Target.OfPackage("buying"), Basis.BIRTHRIGHT),
+            grant(5, new Target.OfEntitlement("purserline/raise"), Basis.DISCOVERED));
+    var revocations = List.of(revoked("purserline/raise"));
+    assertThat(Revocation.ended(grants, revocations, catalogue, NOW))
+        .extracting(Grant::id, Grant::endReason)
+        .containsExactly(tuple(2L, "too much"), tuple(3L, "too much"), tuple(5L, "too much"));
+    assertThat(given(after(grants, revocations, catalogue), catalogue))
+        .containsExactly("purserline/see");
   }
 
   @Test
-  void the_last_right_of_a_package_takes_the_package_with_it() {
+  void the_last_entitlement_of_a_package_takes_the_package_with_it() {
     var catalogue = catalogue();
     var grants = List.of(grant(1, new Target.OfPackage("buying"), Basis.REQUEST));
-    var first = Revocation.ofRights(grants, List.of("purserline/see"), catalogue, NOW);
-    assertThat(first.ended()).isEmpty();
-    var second =
-        Revocation.ofRights(after(grants, first), List.of("purserline/raise"), catalogue, NOW);
-    assertThat(second.ended()).hasSize(1);
+    var first = List.of(revoked("purserline/see"));
+    assertThat(Revocation.ended(grants, first, catalogue, NOW)).isEmpty();
+    var both = List.of(revoked("purserline/see"), revoked("purserline/raise"));
+    assertThat(Revocation.ended(grants, both, catalogue, NOW)).hasSize(1);
   }
 
   @Test
-  void a_package_as_a_whole_leaves_what_others_give() {
+  void a_package_as_a_whole_leaves_what_others_give_for_as_long_as_they_give_it() {
+    var catalogue = catalogue();
+    var rule = grant(1, new Target.OfPackage("buying"), Basis.BIRTHRIGHT);
+    var asked = grant(2, new Target.OfPackage("paying"), Basis.REQUEST);
+    var revocations = List.of(revoked(new Target.OfPackage("buying")));
+    assertThat(given(after(List.of(rule, asked), revocations, catalogue), catalogue))
+        .containsExactlyInAnyOrder("purserline/see", "purserline/release");
+    // The other grant ends, and the rule gives no part of the package.
+    assertThat(given(after(List.of(rule), revocations, catalogue), catalogue)).isEmpty();
+  }
+
+  @Test
+  void what_came_with_a_package_goes_with_it() {
     var catalogue = catalogue();
     var grants =
         List.of(
-            grant(1, new Target.OfPackage("buying"), Basis.BIRTHRIGHT),
-            grant(2, new Target.OfPackage("paying"), Basis.REQUEST));
-    var taken = Revocation.ofPackage(grants, "buying", catalogue, NOW);
-    assertThat(given(after(grants, taken), catalogue))
-        .containsExactlyInAnyOrder("purserline/see", "purserline/release");
+            new Grant(
+                1, UNA, new Target.OfPackage("raising"), Basis.REQUEST, "desk#7", NOW, null, ""),
+            new Grant(
+                2,
+                UNA,
+                new Target.OfEntitlement("purserline/see"),
+                Basis.REQUEST,
+                "desk#7",
+                NOW,
+                null,
+                ""),
+            new Grant(
+                3,
+                UNA,
+                new Target.OfEntitlement("purserline/see"),
+                Basis.REQUEST,
+                "desk#8",
+                NOW,
+                null,
+                ""));
+    var revocations = List.of(revoked(new Target.OfPackage("raising")));
+    assertThat(Revocation.ended(grants, revocations, catalogue, NOW))
+        .extracting(Grant::id)
+        .containsExactly(1L, 2L);
   }
 
   @Test
-  void whatever_is_revoked_comes_back_by_no_rule_and_by_nothing_that_was_given_before() {
+  void only_what_is_decided_later_gives_it_again() {
+    var catalogue = catalogue();
+    var target = new Target.OfPackage("buying");
+    var revocations = List.of(revoked("purserline/raise"));
+    var before = decided(1, target, NOW.minusSeconds(1));
+    var same = decided(2, target, NOW);
+    var later = decided(3, target, NOW.plusSeconds(1));
+    assertThat(given(after(List.of(before, same), revocations, catalogue), catalogue))
+        .doesNotContain("purserline/raise");
+    assertThat(given(after(List.of(later), revocations, catalogue), catalogue))
+        .contains("purserline/raise");
+    // Nobody decided on what was adopted by itself, whenever that was.
+    var adopted =
+        new Grant(
+            4,
+            UNA,
+            new Target.OfEntitlement("purserline/raise"),
+            Basis.DISCOVERED,
+            "drift:1",
+            null,
+            NOW.plusSeconds(9),
+            null,
+            "",
+            Set.of());
+    assertThat(Revocation.ended(List.of(adopted), revocations, catalogue, NOW)).hasSize(1);
+  }
+
+  @Test
+  void it_holds_from_its_moment_until_it_is_lifted() {
+    var catalogue = catalogue();
+    var grants = List.of(grant(1, new Target.OfPackage("raising"), Basis.BIRTHRIGHT));
+    var ahead =
+        List.of(
+            new Revocation(
+                1,
+                new Target.OfEntitlement("purserline/raise"),
+                NOW,
+                NOW.plusSeconds(10),
+                NOW.plusSeconds(20),
+                ""));
+    for (var second : List.of(0, 9, 20, 21)) {
+      assertThat(Revocation.applied(grants, ahead, catalogue, NOW.plusSeconds(second)).getFirst())
+          .isEqualTo(grants.getFirst());
+    }
+    for (var second : List.of(10, 19)) {
+      assertThat(
+              Revocation.applied(grants, ahead, catalogue, NOW.plusSeconds(second))
+                  .getFirst()
+                  .without())
+          .containsExactly("purserline/raise");
+    }
+  }
+
+  @Test
+  void all_that_is_revoked_goes_and_nothing_else_whatever_gives_it() {
     var catalogue = catalogue();
     var random = new Random(41);
     var packages = List.of("buying", "paying", "raising");
@@ -117,21 +213,17 @@ class RevocationTest {
         grants.add(any(id, random, packages));
       }
       var rights = RIGHTS.stream().filter(each -> random.nextBoolean()).collect(Collectors.toSet());
-      var taken = Revocation.ofRights(grants, rights, catalogue, NOW);
-      var left = new ArrayList<>(after(grants, taken));
-      // All of it goes, and nothing else.
+      var revocations = rights.stream().map(RevocationTest::revoked).toList();
       var kept = given(grants, catalogue);
       kept.removeAll(rights);
-      assertThat(given(left, catalogue)).containsExactlyInAnyOrderElementsOf(kept);
-      // A rule that begins later gives nothing of it; a new decision does.
-      var rule = grant(100, new Target.OfPackage("buying"), Basis.BIRTHRIGHT);
-      var again = CarveOut.of(List.of(rule), taken.carved());
-      taken.carved().stream()
-          .filter(each -> each.grant() == CarveOut.EVERY_RULE)
-          .forEach(each -> assertThat(given(again, catalogue)).doesNotContain(each.entitlement()));
-      var asked = grant(101, new Target.OfPackage("buying"), Basis.REQUEST);
-      assertThat(given(CarveOut.of(List.of(asked), taken.carved()), catalogue))
-          .contains("purserline/raise");
+      assertThat(given(after(grants, revocations, catalogue), catalogue))
+          .containsExactlyInAnyOrderElementsOf(kept);
+      // A rule that begins later, of whichever package, gives nothing of it.
+      for (var each : packages) {
+        var rule = grant(100, new Target.OfPackage(each), Basis.BIRTHRIGHT);
+        assertThat(given(after(List.of(rule), revocations, catalogue), catalogue))
+            .doesNotContainAnyElementsOf(rights.isEmpty() ? List.of("none") : rights);
+      }
     }
   }
 

@@ -237,7 +237,7 @@ public final class AccessService {
         Why.paths(
             entitlement,
             snapshot.person(),
-            snapshot.carved(snapshot.grants()),
+            snapshot.withoutRevoked(snapshot.grants(), catalogue, clock.instant()),
             account.map(each -> new Why.Holder(each.application(), each.name(), each.state())),
             catalogue,
             then(snapshot.person(), catalogue),

@@ -47,6 +47,8 @@ public final class Granting {
    * What is given.
    *
    * @param selected entitlements that answers select beside the package's own
+   * @param decided when it was decided that they shall have something of it, by its key, where that
+   *     was earlier: what is only changed gives nothing back that was revoked meanwhile
    * @param endsAt null while open-ended
    * @param reason what it is needed for; it is kept
    */
@@ -54,6 +56,7 @@ public final class Granting {
       PersonRow person,
       String rolePackage,
       List<String> selected,
+      Map<String, Instant> decided,
       Basis basis,
       String basisKey,
       Instant startsAt,
@@ -63,8 +66,8 @@ public final class Granting {
   /** Begins a grant of a package, and one for each entitlement that answers select with it. */
   public void give(Given given, String by, String cause, Instant now) {
     var rows = new ArrayList<GrantRow>();
-    rows.add(row(given, "package", given.rolePackage()));
-    given.selected().forEach(key -> rows.add(row(given, "entitlement", key)));
+    rows.add(row(given, "package", given.rolePackage(), now));
+    given.selected().forEach(key -> rows.add(row(given, "entitlement", key, now)));
     bulk.insert("access_grant", rows);
     plan(given.person(), cause, now);
     note(
@@ -88,7 +91,7 @@ public final class Granting {
         now);
   }
 
-  private GrantRow row(Given given, String kind, String key) {
+  private GrantRow row(Given given, String kind, String key, Instant now) {
     return new GrantRow(
         ids.next(),
         given.person().id(),
@@ -96,6 +99,7 @@ public final class Granting {
         key,
         given.basis().word(),
         given.basisKey(),
+        given.decided().getOrDefault(key, now),
         given.startsAt(),
         given.endsAt(),
         "");

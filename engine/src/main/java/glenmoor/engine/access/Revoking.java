@@ -1,8 +1,9 @@
 package glenmoor.engine.access;
 
-import glenmoor.core.access.CarveOut;
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.Grant;
+import glenmoor.core.access.Grant.Target;
 import glenmoor.core.access.Revocation;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.definitions.Catalogues;
@@ -10,46 +11,68 @@ import glenmoor.engine.ledger.Ledger;
 import glenmoor.engine.provisioning.PersonSnapshots;
 import glenmoor.store.Bulk;
 import glenmoor.store.Ids;
-import glenmoor.store.access.CarveOutMapper;
-import glenmoor.store.access.CarveOutMapper.CarveOutRow;
 import glenmoor.store.access.GrantMapper;
+import glenmoor.store.access.RevocationMapper;
+import glenmoor.store.access.RevocationMapper.RevocationRow;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.people.PersonRow;
-import glenmoor.store.time.SqlTime;
 import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.NullMarked;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Takes rights from people for good, many people at once: what gives them ends or loses them, and
- * no rule gives them back until that is released. Planning then finds what the applications have
- * too much. Inside the caller's transaction.
+ * Writes down that people shall not hold something, many people at once. Planning reads that like
+ * any other fact: it ends the grants that give nothing else, leaves the rest without it, and finds
+ * what the applications have too much. Inside the caller's transaction.
  */
 @Named
 @NullMarked
 public final class Revoking {
-  private static final JsonMapper JSON = JsonMapper.shared();
-
   /**
    * What is taken from one person.
    *
-   * @param entitlements rights by themselves
+   * @param entitlements by themselves
    * @param packages as a whole
    */
-  public record Taken(PersonRow person, Set<String> entitlements, Set<String> packages) {}
+  public record Taken(PersonRow person, Set<String> entitlements, Set<String> packages) {
+    private List<Target> targets() {
+      return Stream.concat(
+              new TreeSet<>(packages).stream().map(key -> (Target) new Target.OfPackage(key)),
+              new TreeSet<>(entitlements).stream().map(key -> new Target.OfEntitlement(key)))
+          .toList();
+    }
+  }
+
+  /**
+   * Who decided it, and when.
+   *
+   * @param cause what it was decided in, such as {@code round:17}; it is written down once a cause
+   * @param decidedAt what is decided after this gives it again
+   * @param from when it takes effect
+   */
+  public record Decision(
+      String reason, String by, String cause, Instant decidedAt, Instant from) {}
+
+  /**
+   * What taking something comes to.
+   *
+   * @param ended grants that end
+   * @param reduced grants that go on without some of what they give
+   */
+  public record Effect(List<Grant> ended, List<Grant> reduced) {}
 
   private final GrantMapper grants;
-  private final CarveOutMapper carveOuts;
+  private final RevocationMapper revocations;
   private final PersonMapper people;
   private final Catalogues catalogues;
   private final Bulk bulk;
@@ -58,14 +81,14 @@ public final class Revoking {
 
   Revoking(
       GrantMapper grants,
-      CarveOutMapper carveOuts,
+      RevocationMapper revocations,
       PersonMapper people,
       Catalogues catalogues,
       Bulk bulk,
       Ledger ledger,
       Ids ids) {
     this.grants = grants;
-    this.carveOuts = carveOuts;
+    this.revocations = revocations;
     this.people = people;
     this.catalogues = catalogues;
     this.bulk = bulk;
@@ -73,158 +96,157 @@ public final class Revoking {
     this.ids = ids;
   }
 
-  /** What people hold by grants, without what was carved out of them; by person. */
+  /** What people hold by grants that are not over, without what is revoked; by person. */
   public Map<Long, List<Grant>> held(Collection<Long> persons, Instant now) {
     var byPerson = new HashMap<Long, List<Grant>>();
     if (persons.isEmpty()) {
       return byPerson;
     }
-    var carved = new HashMap<Long, List<CarveOut>>();
-    carveOuts
-        .inForce(persons)
+    var catalogue = catalogues.current();
+    var revoked = new HashMap<Long, List<Revocation>>();
+    revocations
+        .standing(persons)
         .forEach(row ->
-            carved.computeIfAbsent(row.personId(), id -> new ArrayList<>()).add(row.carveOut()));
+            revoked
+                .computeIfAbsent(row.personId(), id -> new ArrayList<>())
+                .add(row.revocation()));
     grants
         .lasting(persons, now)
         .forEach(row ->
             byPerson
                 .computeIfAbsent(row.personId(), id -> new ArrayList<>())
                 .add(PersonSnapshots.grant(row)));
-    byPerson.replaceAll((id, all) -> CarveOut.of(all, carved.getOrDefault(id, List.of())));
+    byPerson.replaceAll((id, all) ->
+        Revocation.applied(all, revoked.getOrDefault(id, List.of()), catalogue, now));
     return byPerson;
   }
 
-  /** What taking something from somebody comes to. */
-  public static List<Revocation> would(
-      Taken taken, List<Grant> held, Catalogue catalogue, Instant now) {
-    var all = new ArrayList<Revocation>();
-    var left = held;
-    for (var key : new TreeSet<>(taken.packages())) {
-      var one = Revocation.ofPackage(left, key, catalogue, now);
-      all.add(one);
-      left = without(left, one);
+  /** What taking something from somebody would come to. */
+  public static Effect would(Taken taken, List<Grant> held, Catalogue catalogue, Instant now) {
+    var revoked =
+        taken.targets().stream()
+            .map(target -> new Revocation(0, target, now, now, null, ""))
+            .toList();
+    var ended = Revocation.ended(held, revoked, catalogue, now);
+    var over = ended.stream().map(Grant::id).collect(Collectors.toSet());
+    var before = held.stream().collect(Collectors.toMap(Grant::id, grant -> grant));
+    var reduced =
+        Revocation.applied(held, revoked, catalogue, now).stream()
+            .filter(grant -> !over.contains(grant.id()))
+            .filter(grant ->
+                gives(grant, catalogue).size() < gives(before.get(grant.id()), catalogue).size())
+            .toList();
+    return new Effect(ended, reduced);
+  }
+
+  private static Set<String> gives(Grant grant, Catalogue catalogue) {
+    return catalogue.given(grant).map(Entitlement::key).collect(Collectors.toSet());
+  }
+
+  /** Writes down that people shall not hold something, and has them planned for. */
+  public void revoke(Collection<Taken> all, Decision decision, Instant now) {
+    if (all.isEmpty()) {
+      return;
     }
-    all.add(Revocation.ofRights(left, taken.entitlements(), catalogue, now));
-    return all;
-  }
-
-  private static List<Grant> without(List<Grant> grants, Revocation taken) {
-    var ended = taken.ended().stream().map(Grant::id).collect(Collectors.toSet());
-    return CarveOut.of(
-        grants.stream().filter(grant -> !ended.contains(grant.id())).toList(), taken.carved());
-  }
-
-  /**
-   * Takes it.
-   *
-   * @param by who decided it
-   * @param cause what it was decided in, such as {@code campaign:17}
-   * @return for whom there was nothing to end or carve out
-   */
-  public List<PersonRow> take(
-      Collection<Taken> all, String reason, String by, String cause, Instant now) {
-    var catalogue = catalogues.current();
-    var held = held(all.stream().map(each -> each.person().id()).distinct().toList(), now);
-    var ends = new ArrayList<GrantMapper.Ended>();
-    var carved = new ArrayList<CarveOutRow>();
+    var persons = all.stream().map(each -> each.person().id()).distinct().sorted().toList();
+    var known = new HashSet<String>();
+    revocations.standing(persons).stream()
+        .filter(row -> row.cause().equals(decision.cause()))
+        .forEach(row -> known.add(row.personId() + " " + row.target()));
+    var rows = new ArrayList<RevocationRow>();
     var entries = new ArrayList<LedgerEntry>();
-    var nothing = new ArrayList<PersonRow>();
     for (var taken : all) {
-      var person = taken.person();
-      var of = would(taken, held.getOrDefault(person.id(), List.of()), catalogue, now);
-      if (of.stream().allMatch(Revocation::isEmpty)) {
-        nothing.add(person);
-      }
-      for (var revocation : of) {
-        revocation
-            .ended()
-            .forEach(grant -> {
-              ends.add(new GrantMapper.Ended(grant.id(), SqlTime.write(now), reason));
-              entries.add(
-                  entry(
-                      person,
-                      by,
-                      cause,
-                      "grant-ended",
-                      Map.of(
-                          "target",
-                          grant.target().key(),
-                          "endsAt",
-                          now.toString(),
-                          "reason",
-                          reason),
-                      now));
-            });
-        revocation
-            .carved()
-            .forEach(each -> {
-              carved.add(row(person, each, reason, by, cause, now));
-              entries.add(
-                  entry(
-                      person,
-                      by,
-                      cause,
-                      "carved-out",
-                      Map.of(
-                          "entitlement",
-                          each.entitlement(),
-                          "grant",
-                          each.grant(),
-                          "reason",
-                          reason),
-                      now));
-            });
+      for (var target : taken.targets()) {
+        if (known.add(taken.person().id() + " " + target)) {
+          rows.add(row(taken.person(), target, decision));
+          entries.add(
+              entry(
+                  taken.person(),
+                  decision.by(),
+                  decision.cause(),
+                  "revoked",
+                  Map.of(
+                      "target",
+                      target.key(),
+                      "from",
+                      decision.from().toString(),
+                      "reason",
+                      decision.reason()),
+                  now));
+        }
       }
     }
-    if (!ends.isEmpty()) {
-      grants.end(JSON.writeValueAsString(ends));
-    }
-    bulk.insert("carve_out", carved);
-    if (!held.isEmpty()) {
-      people.dueFor(held.keySet(), now, cause);
-    }
+    bulk.insert("revocation", rows);
+    people.dueFor(persons, now, decision.cause());
     ledger.append(entries);
-    return nothing;
   }
 
-  private CarveOutRow row(
-      PersonRow person, CarveOut carveOut, String reason, String by, String cause, Instant now) {
-    return new CarveOutRow(
+  private RevocationRow row(PersonRow person, Target target, Decision decision) {
+    return new RevocationRow(
         ids.next(),
         person.id(),
-        carveOut.entitlement(),
-        carveOut.grant(),
-        now,
-        by,
-        cause,
-        reason,
+        switch (target) {
+          case Target.OfPackage p -> "package";
+          case Target.OfEntitlement e -> "entitlement";
+        },
+        target.key(),
+        decision.decidedAt(),
+        decision.by(),
+        decision.from(),
+        null,
+        decision.cause(),
+        decision.reason(),
         null,
         "",
         "");
   }
 
+  /** Lifts what was decided about one thing in one cause; nothing where there is no such thing. */
+  public void lift(
+      long person, String targetKey, String cause, String reason, String by, Instant now) {
+    revocations.ofCause(person, cause).stream()
+        .filter(row -> row.targetKey().equals(targetKey))
+        .forEach(row -> lift(row.id(), reason, by, now));
+  }
+
   /**
-   * Releases a carve-out: what would give the right gives it again.
+   * Lifts a revocation: what would give it gives it again.
    *
    * @return whether it counted until now
    */
-  public boolean release(long id, String reason, String by, Instant now) {
-    var row = carveOuts.lock(id);
+  public boolean lift(long id, String reason, String by, Instant now) {
+    var row = revocations.lock(id);
     if (row == null) {
       return false;
     }
-    carveOuts.release(id, by, reason, now);
-    people.dueFor(List.of(row.personId()), now, "carve-out:" + id);
-    var person = Objects.requireNonNull(people.byIds(List.of(row.personId())).getFirst());
+    var cause = "revocation:" + id;
+    revocations.release(id, by, reason, now);
+    people.dueFor(List.of(row.personId()), now, cause);
+    var person = people.byIds(List.of(row.personId())).getFirst();
     ledger.append(
         entry(
             person,
             by,
-            "carve-out:" + id,
-            "carve-out-released",
-            Map.of("entitlement", row.entitlement(), "reason", reason),
+            cause,
+            "revocation-lifted",
+            Map.of("target", row.targetKey(), "reason", reason),
             now));
     return true;
+  }
+
+  /** Lifts a revocation from a moment on that is still to come. */
+  public void holdUntil(RevocationRow row, Instant until, String reason, String by, Instant now) {
+    var cause = "revocation:" + row.id();
+    revocations.until(row.id(), until, by, reason);
+    people.dueFor(List.of(row.personId()), now, cause);
+    ledger.append(
+        entry(
+            people.byIds(List.of(row.personId())).getFirst(),
+            by,
+            cause,
+            "revocation-ends",
+            Map.of("target", row.targetKey(), "until", until.toString(), "reason", reason),
+            now));
   }
 
   private static LedgerEntry entry(

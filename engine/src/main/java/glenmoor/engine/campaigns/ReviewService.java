@@ -49,6 +49,7 @@ public final class ReviewService {
   private final CampaignConcerns concerns;
   private final ReviewersFound found;
   private final BrakedSignOff signingOff;
+  private final RevokedTaken revoked;
   private final Transactions transactions;
   private final Ledger ledger;
   private final Clock clock;
@@ -60,6 +61,7 @@ public final class ReviewService {
       CampaignConcerns concerns,
       ReviewersFound found,
       BrakedSignOff signingOff,
+      RevokedTaken revoked,
       Transactions transactions,
       Ledger ledger,
       Clock clock) {
@@ -69,6 +71,7 @@ public final class ReviewService {
     this.concerns = concerns;
     this.found = found;
     this.signingOff = signingOff;
+    this.revoked = revoked;
     this.transactions = transactions;
     this.ledger = ledger;
     this.clock = clock;
@@ -323,8 +326,11 @@ public final class ReviewService {
         throw new Refused(
             Refused.Reason.NOT_NOW, "It is not announced any more, or it is not yours to answer.");
       }
+      var now = clock.instant();
       items.answer(item, said);
-      items.remark(List.of(item), actor.login(), "answer", said, clock.instant());
+      items.remark(List.of(item), actor.login(), "answer", said, now);
+      // It waits for its reviewer, who decides on it once more.
+      revoked.withdrawn(row, round, "answered by its holder", actor.login(), now);
     });
   }
 

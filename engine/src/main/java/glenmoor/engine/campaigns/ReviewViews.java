@@ -256,20 +256,14 @@ public final class ReviewViews {
       var grants = held.getOrDefault(person, List.of());
       var row = Objects.requireNonNull(rows.get(person));
       var taken = revoked.taken(row, byPerson.getOrDefault(person, List.of()), grants);
-      var without = new TreeSet<String>();
-      for (var each : Revoking.would(taken, grants, catalogue, now)) {
-        each.ended().forEach(grant -> ends.merge(catalogue.name(grant.target()), 1, Integer::sum));
-        each.carved()
-            .forEach(carved ->
-                grants.stream()
-                    .filter(grant -> carved.concerns(grant))
-                    .filter(grant ->
-                        catalogue
-                            .given(grant)
-                            .anyMatch(right -> right.key().equals(carved.entitlement())))
-                    .forEach(grant -> without.add(catalogue.name(grant.target()))));
-      }
-      without.forEach(name -> stays.merge(name, 1, Integer::sum));
+      var effect = Revoking.would(taken, grants, catalogue, now);
+      effect
+          .ended()
+          .forEach(grant -> ends.merge(catalogue.name(grant.target()), 1, Integer::sum));
+      effect.reduced().stream()
+          .map(grant -> catalogue.name(grant.target()))
+          .distinct()
+          .forEach(name -> stays.merge(name, 1, Integer::sum));
     }
     return new WouldGo(
         revokes.size(), byPerson.size(), goes(names), goes(ends), goes(stays), looked.size());

@@ -2,8 +2,12 @@ package glenmoor.engine.campaigns;
 
 import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.Grant;
+import glenmoor.core.campaigns.ItemSearch;
+import glenmoor.core.campaigns.ItemState;
+import glenmoor.core.campaigns.Judgement;
 import glenmoor.core.provisioning.Account;
 import glenmoor.engine.access.Revoking;
+import glenmoor.engine.access.Revoking.Decision;
 import glenmoor.engine.access.Revoking.Taken;
 import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.provisioning.SeenAccounts;
@@ -27,6 +31,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 
@@ -88,8 +93,8 @@ final class RevokedTaken {
     return taken;
   }
 
-  /** By whom, and in which round: what is kept with what ends. */
-  private record Why(long round, String by) {}
+  /** By whom, in which round, and when it was signed off: what is kept with what ends. */
+  private record Why(long round, String by, Instant decidedAt) {}
 
   private void take(List<ItemRow> due) {
     if (due.isEmpty()) {
@@ -105,33 +110,109 @@ final class RevokedTaken {
             : people.lock(ids).stream().collect(Collectors.toMap(PersonRow::id, row -> row));
     var byWhy =
         due.stream()
-            .collect(Collectors.groupingBy(item -> new Why(item.roundId(), item.decidedBy())));
+            .collect(
+                Collectors.groupingBy(item ->
+                    new Why(
+                        item.roundId(),
+                        item.decidedBy(),
+                        Objects.requireNonNullElse(item.settledAt(), now))));
     byWhy.forEach((why, its) -> {
       var round = Objects.requireNonNull(rounds.byId(why.round()));
-      take(its, round, why.by(), persons, now);
+      take(its, round, why, persons, now);
     });
     items.taken(due.stream().map(ItemRow::id).toList(), now);
   }
 
   private void take(
-      List<ItemRow> its, RoundRow round, String by, Map<Long, PersonRow> persons, Instant now) {
-    var held = revoking.held(persons.keySet(), now);
-    var byPerson = new HashMap<Long, List<ItemRow>>();
+      List<ItemRow> its, RoundRow round, Why why, Map<Long, PersonRow> persons, Instant now) {
+    revoke(its, round, why.by(), why.decidedAt(), now, persons, now);
+    unexplained(its, round, now);
+  }
+
+  /**
+   * Writes the revocations of a review down when it is signed off, so that they hold whatever
+   * happens until they act: of what is announced, and of what was decided and ended by itself
+   * before, since its holder left or moved.
+   */
+  void announced(long reviewer, RoundRow round, Instant now) {
+    for (var state : List.of(ItemState.ANNOUNCED, ItemState.ENDED)) {
+      var after = 0L;
+      List<ItemRow> page;
+      do {
+        page =
+            items.search(
+                ItemSearch.of(
+                    reviewer, round.id(), state.word(), Judgement.REVOKE.word(), after, AT_ONCE));
+        announced(page, round, now);
+        after = page.isEmpty() ? after : page.getLast().id();
+      } while (page.size() == AT_ONCE);
+    }
+  }
+
+  private void announced(List<ItemRow> page, RoundRow round, Instant now) {
+    var ids = page.stream().map(ItemRow::personId).filter(Objects::nonNull).distinct().toList();
+    if (ids.isEmpty()) {
+      return;
+    }
+    var persons =
+        people.byIds(ids).stream().collect(Collectors.toMap(PersonRow::id, row -> row));
+    page.stream()
+        .collect(Collectors.groupingBy(item -> new Why(round.id(), item.decidedBy(), at(item, now))))
+        .forEach((why, its) ->
+            its.stream()
+                .collect(
+                    Collectors.groupingBy(item ->
+                        Objects.requireNonNullElse(item.actsAt(), why.decidedAt())))
+                .forEach((from, those) ->
+                    revoke(those, round, why.by(), why.decidedAt(), from, persons, now)));
+  }
+
+  /** What ended by itself was decided when its reviewer said so; the rest by signing off. */
+  private static Instant at(ItemRow item, Instant now) {
+    return item.state().equals(ItemState.ENDED.word())
+        ? Objects.requireNonNullElse(item.decidedAt(), now)
+        : now;
+  }
+
+  private void revoke(
+      Collection<ItemRow> its,
+      RoundRow round,
+      String by,
+      Instant decidedAt,
+      Instant from,
+      Map<Long, PersonRow> persons,
+      Instant now) {
+    var byPerson = new TreeMap<Long, List<ItemRow>>();
     its.stream()
         .filter(item -> item.personId() != null)
         .forEach(item ->
             byPerson
                 .computeIfAbsent(Objects.requireNonNull(item.personId()), id -> new ArrayList<>())
                 .add(item));
+    var held = revoking.held(byPerson.keySet(), now);
     var taken = new ArrayList<Taken>();
-    byPerson.forEach((id, items) -> {
+    byPerson.forEach((id, of) -> {
       var person = persons.get(id);
       if (person != null) {
-        taken.add(taken(person, items, held.getOrDefault(id, List.of())));
+        taken.add(taken(person, of, held.getOrDefault(id, List.of())));
       }
     });
-    revoking.take(taken, "revoked in “%s”".formatted(round.name()), by, "round:" + round.id(), now);
-    unexplained(its, round, now);
+    revoking.revoke(
+        taken,
+        new Decision("revoked in “%s”".formatted(round.name()), by, cause(round), decidedAt, from),
+        now);
+  }
+
+  private static String cause(RoundRow round) {
+    return "round:" + round.id();
+  }
+
+  /** Somebody answered, or it is kept after all: nothing is taken meanwhile. */
+  void withdrawn(ItemRow item, RoundRow round, String reason, String by, Instant now) {
+    var person = item.personId();
+    if (person != null) {
+      revoking.lift(person, item.targetKey(), cause(round), reason, by, now);
+    }
   }
 
   /** What is taken from somebody: rights, packages, and all rights of an account. */
@@ -186,7 +267,7 @@ final class RevokedTaken {
         found.put(id, new SeenAccounts.Found(account.seen(), nativeId, sides, true));
       }
     });
-    seen.planFrom(found, "round:" + round.id(), now);
+    seen.planFrom(found, cause(round), now);
   }
 
   private static Set<String> extra(Account account, Set<String> rights) {

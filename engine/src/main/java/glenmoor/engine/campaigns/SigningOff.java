@@ -41,10 +41,17 @@ public final class SigningOff {
   private final RoundMapper rounds;
   private final ItemMapper items;
   private final ReviewersFound found;
+  private final RevokedTaken revoked;
   private final Ledger ledger;
 
-  SigningOff(RoundMapper rounds, ItemMapper items, ReviewersFound found, Ledger ledger) {
+  SigningOff(
+      RoundMapper rounds,
+      ItemMapper items,
+      ReviewersFound found,
+      RevokedTaken revoked,
+      Ledger ledger) {
     this.rounds = rounds;
+    this.revoked = revoked;
     this.items = items;
     this.found = found;
     this.ledger = ledger;
@@ -68,6 +75,7 @@ public final class SigningOff {
       toSecond(review);
     } else {
       items.settle(id, now.plus(Duration.ofDays(round.answerDays())), now);
+      revoked.announced(id, round, now);
     }
     rounds.signOff(id, by, HexFormat.of().parseHex(summed.digest()), now);
     ledger.append(

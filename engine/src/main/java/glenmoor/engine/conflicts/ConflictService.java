@@ -147,14 +147,11 @@ public final class ConflictService {
               now);
         }
       }
-      if (giving.stream().anyMatch(GivingGrants::byRule)) {
-        revoking.take(
-            List.of(new Revoking.Taken(person, Set.of(entitlement), Set.of())),
-            said,
-            actor.login(),
-            cause,
-            now);
-      }
+      // Whatever gives it now, no rule shall give it back later.
+      revoking.revoke(
+          List.of(new Revoking.Taken(person, Set.of(entitlement), Set.of())),
+          new Revoking.Decision(said, actor.login(), cause, now, now),
+          now);
     });
   }
 

@@ -289,6 +289,7 @@ final class AccessSteps {
                   give.rolePackage(),
                   Grant.Basis.DIRECT.word(),
                   key,
+                  null,
                   context.now(),
                   until,
                   "")));

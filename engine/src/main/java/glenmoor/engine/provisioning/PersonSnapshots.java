@@ -1,10 +1,10 @@
 package glenmoor.engine.provisioning;
 
-import glenmoor.core.access.CarveOut;
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.access.Grant.Target;
+import glenmoor.core.access.Revocation;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.PersonId;
@@ -13,9 +13,9 @@ import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.AccountOrder;
 import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.engine.time.Clock;
-import glenmoor.store.access.CarveOutMapper;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.access.GrantMapper.GrantRow;
+import glenmoor.store.access.RevocationMapper;
 import glenmoor.store.people.FactsJson;
 import glenmoor.store.people.PersonRow;
 import glenmoor.store.provisioning.AccountMapper;
@@ -39,7 +39,7 @@ public final class PersonSnapshots {
   private final AccountMapper accounts;
   private final OperationMapper operations;
   private final AccountOrderMapper orders;
-  private final CarveOutMapper carveOuts;
+  private final RevocationMapper revocations;
   private final Clock clock;
 
   public PersonSnapshots(
@@ -47,9 +47,9 @@ public final class PersonSnapshots {
       AccountMapper accounts,
       OperationMapper operations,
       AccountOrderMapper orders,
-      CarveOutMapper carveOuts,
+      RevocationMapper revocations,
       Clock clock) {
-    this.carveOuts = carveOuts;
+    this.revocations = revocations;
     this.clock = clock;
     this.orders = orders;
     this.grants = grants;
@@ -118,11 +118,13 @@ public final class PersonSnapshots {
                 .add(
                     new AccountOrder(
                         row.application(), AccountOrder.Kind.ofWord(row.kind()), row.since())));
-    var carvedOf = new HashMap<Long, List<CarveOut>>();
-    carveOuts
-        .inForce(ids)
+    var revokedOf = new HashMap<Long, List<Revocation>>();
+    revocations
+        .standing(ids)
         .forEach(row ->
-            carvedOf.computeIfAbsent(row.personId(), id -> new ArrayList<>()).add(row.carveOut()));
+            revokedOf
+                .computeIfAbsent(row.personId(), id -> new ArrayList<>())
+                .add(row.revocation()));
     return rows.stream()
         .map(row ->
             new PersonSnapshot(
@@ -131,7 +133,7 @@ public final class PersonSnapshots {
                 accountsOf.getOrDefault(row.id(), List.of()),
                 deviationsOf.getOrDefault(row.id(), List.of()),
                 ordersOf.getOrDefault(row.id(), List.of()),
-                carvedOf.getOrDefault(row.id(), List.of())))
+                revokedOf.getOrDefault(row.id(), List.of())))
         .toList();
   }
 
@@ -206,9 +208,11 @@ public final class PersonSnapshots {
         row.target(),
         Basis.ofWord(row.basis()),
         row.basisKey(),
+        row.decidedAt(),
         row.startsAt(),
         row.endsAt(),
-        row.endReason());
+        row.endReason(),
+        Set.of());
   }
 
   /** A grant as it is kept. */
@@ -223,6 +227,7 @@ public final class PersonSnapshots {
         grant.target().key(),
         grant.basis().word(),
         grant.basisKey(),
+        grant.decidedAt(),
         grant.startsAt(),
         grant.endsAt(),
         grant.endReason());

@@ -2,6 +2,7 @@ package glenmoor.engine.reconcile;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.Grant;
+import glenmoor.core.authorization.Actor;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
@@ -117,7 +118,7 @@ final class DriftDecisions {
     bulk.insert(
         "access_grant",
         decided.stream()
-            .map(row -> grant(Objects.requireNonNull(row.personId()), entitlement(row), row, now))
+            .map(row -> grant(Objects.requireNonNull(row.personId()), entitlement(row), row, by, now))
             .toList());
     settle(decided, "adopted", by, now);
     return decided;
@@ -147,7 +148,7 @@ final class DriftDecisions {
         "access_grant",
         stray.entitlements().stream()
             .filter(key -> !has.contains(key))
-            .map(key -> grant(owner.person().id().value(), key, row, now))
+            .map(key -> grant(owner.person().id().value(), key, row, by, now))
             .toList());
     settle(List.of(row), "adopted", by, now);
   }
@@ -330,7 +331,9 @@ final class DriftDecisions {
     return row.aspect().substring(row.aspect().indexOf(':') + 1);
   }
 
-  private GrantRow grant(long person, String entitlement, DriftRow row, Instant now) {
+  /** What is adopted by itself rests on nobody's decision, and gives back nothing revoked. */
+  private GrantRow grant(
+      long person, String entitlement, DriftRow row, Decider by, Instant now) {
     return new GrantRow(
         ids.next(),
         person,
@@ -338,6 +341,7 @@ final class DriftDecisions {
         entitlement,
         Grant.Basis.DISCOVERED.word(),
         "drift:" + row.id(),
+        by.login().equals(Actor.SERVICE.login()) ? null : now,
         now,
         null,
         "");

@@ -138,6 +138,7 @@ public final class DirectGrants {
               checked.subject(),
               ask.rolePackage().key(),
               ask.selected(),
+              Map.of(),
               Basis.DIRECT,
               key,
               ask.startsAt(),

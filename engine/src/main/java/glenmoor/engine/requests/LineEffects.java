@@ -21,6 +21,7 @@ import jakarta.inject.Named;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -191,12 +192,14 @@ final class LineEffects {
     }
     var by = mover.login();
     switch (kind(line)) {
-      case NEW, RESUME -> granting.give(given(loaded, times.start(), end), by, cause, now);
+      case NEW, RESUME ->
+          granting.give(given(loaded, Map.of(), times.start(), end), by, cause, now);
       case EXTEND -> granting.end(loaded.subject(), lasting(line, now), end, "", by, cause, now);
       case CHANGE -> {
-        granting.end(
-            loaded.subject(), lasting(line, now), now, "changed by " + cause, by, cause, now);
-        granting.give(given(loaded, now, end), by, cause, now);
+        var changed = lasting(line, now);
+        var decided = decided(changed);
+        granting.end(loaded.subject(), changed, now, "changed by " + cause, by, cause, now);
+        granting.give(given(loaded, decided, now, end), by, cause, now);
       }
       case REMOVE ->
           granting.end(
@@ -210,12 +213,25 @@ final class LineEffects {
     }
   }
 
-  private static Granting.Given given(LoadedLine loaded, Instant start, @Nullable Instant end) {
+  /** When it was decided that somebody shall have what a grant gives, by its key. */
+  private Map<String, Instant> decided(GrantMapper.GrantRow grant) {
+    return grants.alike(grant.personId(), grant.basis(), grant.basisKey()).stream()
+        .filter(each -> each.decidedAt() != null)
+        .collect(
+            Collectors.toMap(
+                GrantMapper.GrantRow::targetKey,
+                each -> Objects.requireNonNull(each.decidedAt()),
+                (one, other) -> one));
+  }
+
+  private static Granting.Given given(
+      LoadedLine loaded, Map<String, Instant> decided, Instant start, @Nullable Instant end) {
     var line = loaded.line();
     return new Granting.Given(
         loaded.subject(),
         line.packageKey(),
         LineRuns.selected(line),
+        decided,
         Basis.REQUEST,
         new GrantedBy(line.offer(), line.id()).key(),
         start,

@@ -81,7 +81,7 @@ class ConflictsFoundTest extends EngineTest {
   /** Gives somebody a package as a playbook would, and looks. */
   private void give(long id, String worker, String rolePackage) {
     environment.sql.update(
-        "insert into access_grant (id, person_id, target_kind, target_key, basis, basis_key, starts_at, ends_at, end_reason) select ?, id, 'package', ?, 'direct', ?, '2027-02-01 06:00:00', null, '' from person where worker_number = ?",
+        "insert into access_grant (id, person_id, target_kind, target_key, basis, basis_key, decided_at, starts_at, ends_at, end_reason) select ?, id, 'package', ?, 'direct', ?, '2027-02-01 06:00:00', '2027-02-01 06:00:00', null, '' from person where worker_number = ?",
         id,
         rolePackage,
         "direct#" + id,
@@ -148,11 +148,11 @@ class ConflictsFoundTest extends EngineTest {
     assertThat(environment.groups("W-1")).doesNotContain("Westholm");
     var carved =
         environment.sql.queryForObject(
-            "select id from carve_out where released_at is null", Long.class);
+            "select id from revocation where released_at is null", Long.class);
     environment.transactions.run(() ->
         environment
             .get(Revoking.class)
-            .release(carved, "she shelves again", "isa", environment.clock.instant()));
+            .lift(carved, "she shelves again", "isa", environment.clock.instant()));
     environment.agenda.sweep();
     environment.sent();
     assertThat(environment.groups("W-1")).contains("Westholm");

@@ -8,7 +8,9 @@ import glenmoor.server.authorization.ForEverybody;
 import glenmoor.server.authorization.Needs;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
+import java.time.LocalDate;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -22,8 +24,12 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/v1")
 class RevokedApi {
-  /** Why; it is kept. */
-  record WhyReleased(@NotNull String reason) {}
+  /**
+   * Why it is lifted.
+   *
+   * @param lastDay the last day on which it still holds; absent to lift it now
+   */
+  record WhyReleased(@NotNull String reason, @Nullable LocalDate lastDay) {}
 
   private final RevokedRights revoked;
 
@@ -31,18 +37,18 @@ class RevokedApi {
     this.revoked = revoked;
   }
 
-  /** What was revoked from somebody and nothing gives back by itself. */
+  /** The revocations that hold for somebody, or will. */
   @ForEverybody
   @GetMapping("/people/{worker}/revoked")
   List<RevokedRight> of(@PathVariable String worker, Actor actor) {
     return revoked.of(worker, actor);
   }
 
-  /** Lets what would give it give it again. */
+  /** Lifts a revocation, now or after a day: what would give it gives it again. */
   @Needs(Permission.RELEASE_REVOKED)
   @PostMapping("/revoked/{id}/release")
   @ResponseStatus(HttpStatus.NO_CONTENT)
   void release(@PathVariable long id, @Valid @RequestBody WhyReleased body, Actor actor) {
-    revoked.release(id, body.reason(), actor);
+    revoked.release(id, body.lastDay(), body.reason(), actor);
   }
 }

@@ -12,6 +12,11 @@ import org.jspecify.annotations.Nullable;
 /** Rows of {@code access_grant}. */
 @NullMarked
 public interface GrantMapper {
+  /**
+   * One grant.
+   *
+   * @param decidedAt when somebody decided on it; null where a rule gives it
+   */
   record GrantRow(
       Long id,
       Long personId,
@@ -19,6 +24,7 @@ public interface GrantMapper {
       String targetKey,
       String basis,
       String basisKey,
+      @Nullable Instant decidedAt,
       Instant startsAt,
       @Nullable Instant endsAt,
       String endReason) {

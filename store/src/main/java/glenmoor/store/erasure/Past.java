@@ -41,7 +41,7 @@ public final class Past {
               "person_id",
               "name != ''"),
           new Versions(
-              "carve_out",
+              "revocation",
               "reason = '', release_reason = ''",
               "person_id",
               "(reason != '' or release_reason != '')"),

@@ -45,7 +45,7 @@ public record PersonalText(String table, String set, String where) {
               "line_id in (select a.id from ask a where a.person_id = #{id})"),
           new PersonalText("ask", "question = '', reason = ''", THEIRS),
           new PersonalText("cut_off", "reason = '', end_reason = ''", THEIRS),
-          new PersonalText("carve_out", "reason = '', release_reason = ''", THEIRS),
+          new PersonalText("revocation", "reason = '', release_reason = ''", THEIRS),
           // Why a rule no longer gives something is said in words of ours; the rest was typed in.
           new PersonalText(
               "access_grant", "end_reason = ''", THEIRS + " and basis != 'birthright'"),

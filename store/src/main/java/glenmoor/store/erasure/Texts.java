@@ -25,7 +25,7 @@ public final class Texts {
           "access_grant",
           "account",
           "account_name",
-          "carve_out",
+          "revocation",
           "definition",
           "erasure",
           "flyway_schema_history",
