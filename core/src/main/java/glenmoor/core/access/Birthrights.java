@@ -2,12 +2,12 @@ package glenmoor.core.access;
 
 import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.access.Grant.Target;
+import glenmoor.core.agenda.CalendarDays;
 import glenmoor.core.conditions.Trouble;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Facts;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -94,7 +94,7 @@ public final class Birthrights {
         // It never began: there is nothing to go on with for a grace.
         amend.add(existing.ending(now, "facts no longer meet the birthright"));
       } else if (existing != null && existing.endsAt() == null) {
-        var end = now.plus(Duration.ofDays(birthright.graceDays()));
+        var end = CalendarDays.after(now, birthright.graceDays(), catalogue.zone());
         amend.add(existing.ending(end, "facts no longer meet the birthright"));
       }
     }

@@ -25,11 +25,17 @@ import org.jspecify.annotations.NullMarked;
 public record DesiredAccess(
     Application application, AccountState account, SortedSet<String> entitlements) {
 
-  /** Computes it for one application. */
+  /**
+   * Computes it for one application.
+   *
+   * @param there whether the person has an account in it: whoever is expected again, because their
+   *     first day was moved, keeps it, disabled
+   */
   public static DesiredAccess of(
       Application application,
       Person person,
       List<Grant> grants,
+      boolean there,
       Catalogue catalogue,
       Instant now) {
     var today = now.atZone(catalogue.zone()).toLocalDate();
@@ -44,7 +50,7 @@ public record DesiredAccess(
         var soon = readyFrom.filter(day -> !today.isBefore(day)).isPresent();
         var lasting = grants.stream().filter(grant -> !grant.over(now));
         var any = lasting.flatMap(catalogue::given).anyMatch(in(application));
-        yield soon && any
+        yield (soon || there) && any
             ? new DesiredAccess(application, AccountState.DISABLED, Collections.emptySortedSet())
             : none(application);
       }

@@ -57,8 +57,8 @@ public record Revocation(
   }
 
   /**
-   * Those of the grants that end, because all they give is revoked; what a birthright gives stays,
-   * so that it gives again once the revocation is lifted.
+   * Those of the grants that end, because all that was given with them is revoked; what a birthright
+   * gives stays, so that it gives again once the revocation is lifted.
    *
    * @param grants of one person, as they are stored
    */
@@ -73,10 +73,14 @@ public record Revocation(
       if (grant.basis() == Basis.BIRTHRIGHT || grant.over(at)) {
         continue;
       }
+      var together = together(grant, grants);
+      var gives = keys(together, catalogue);
+      var left =
+          together.stream()
+              .map(each -> each.without(revoked(each, grants, inForce, catalogue)))
+              .anyMatch(each -> catalogue.given(each).findAny().isPresent());
       var whole = inForce.stream().filter(each -> each.takesAll(grant, grants)).findFirst();
-      var gives = keys(grant, catalogue);
-      var revoked = revoked(grant, grants, inForce, catalogue);
-      if (whole.isPresent() || !gives.isEmpty() && revoked.containsAll(gives)) {
+      if (whole.isPresent() || !gives.isEmpty() && !left) {
         var reason =
             whole
                 .or(() ->
@@ -106,13 +110,17 @@ public record Revocation(
     if (!(target instanceof Target.OfPackage) || !holdsAgainst(grant)) {
       return false;
     }
-    return target.equals(grant.target())
-        || GrantedBy.of(grant.basisKey()).isPresent()
-            && grants.stream()
-                .anyMatch(other ->
-                    other.basisKey().equals(grant.basisKey())
-                        && other.basis() == grant.basis()
-                        && target.equals(other.target()));
+    return together(grant, grants).stream().anyMatch(each -> target.equals(each.target()));
+  }
+
+  /** What was given in one go: a package, and what answers selected with it. */
+  private static List<Grant> together(Grant grant, List<Grant> grants) {
+    return GrantedBy.of(grant.basisKey()).isEmpty()
+        ? List.of(grant)
+        : grants.stream()
+            .filter(each ->
+                each.basis() == grant.basis() && each.basisKey().equals(grant.basisKey()))
+            .toList();
   }
 
   private static Set<String> revoked(
@@ -120,7 +128,7 @@ public record Revocation(
     var keys = new HashSet<String>();
     for (var each : inForce) {
       if (each.takesAll(grant, grants)) {
-        keys.addAll(keys(grant, catalogue));
+        keys.addAll(keys(List.of(grant), catalogue));
       } else if (each.target() instanceof Target.OfEntitlement one && each.holdsAgainst(grant)) {
         keys.add(one.key());
       }
@@ -128,9 +136,9 @@ public record Revocation(
     return keys;
   }
 
-  private static Set<String> keys(Grant grant, Catalogue catalogue) {
-    return catalogue
-        .given(grant)
+  private static Set<String> keys(List<Grant> grants, Catalogue catalogue) {
+    return grants.stream()
+        .flatMap(catalogue::given)
         .map(Entitlement::key)
         .collect(Collectors.toCollection(TreeSet::new));
   }

@@ -55,7 +55,13 @@ public record ConflictRule(
     var all = new TreeSet<>(held);
     all.addAll(more);
     return rules.stream()
-        .filter(rule -> rule.isBroken(all) && !rule.isBroken(held))
+        .filter(rule ->
+            rule.isBroken(all) && (!rule.isBroken(held) || rule.gains(held, more)))
         .collect(Collectors.toList());
+  }
+
+  /** Whether it names something that somebody would hold more of. */
+  private boolean gains(Set<String> held, Set<String> more) {
+    return entitlements().stream().anyMatch(each -> more.contains(each) && !held.contains(each));
   }
 }

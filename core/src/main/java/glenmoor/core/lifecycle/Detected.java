@@ -15,11 +15,35 @@ import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 
 /**
- * An event that was found by comparing what was known of a person with what is known now.
+ * What was found by comparing what was known of a person with what is known now.
  *
  * @param effective the day from which it counts: today, a start ahead, the day after the last day
+ * @param moves whether the same row says a move as well: a new department together with a last day,
+ *     a leave or a return
  */
-public record Detected(EventKind kind, LocalDate effective, List<FactChange> changes) {
+public record Detected(
+    EventKind kind, LocalDate effective, List<FactChange> changes, boolean moves) {
+  Detected(EventKind kind, LocalDate effective, List<FactChange> changes) {
+    this(kind, effective, changes, false);
+  }
+
+  /** Each event that it is. */
+  public List<Detected> events(LocalDate today) {
+    return moves
+        ? List.of(
+            new Detected(kind, effective, changes),
+            new Detected(EventKind.MOVER, today, changes))
+        : List.of(this);
+  }
+
+  /** The move between what was and what is, whatever else changed; nothing where there is none. */
+  public static Optional<Detected> move(
+      Person before, Person after, Map<String, FactDefinition> definitions, LocalDate today) {
+    var changes = changes(before.facts(), after.facts());
+    return moved(changes, definitions)
+        ? Optional.of(new Detected(EventKind.MOVER, today, changes))
+        : Optional.empty();
+  }
 
   /**
    * What a difference means.
@@ -55,7 +79,28 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
     if (changes.isEmpty() && !cameBack) {
       return Optional.empty();
     }
-    return Optional.of(meaning(before, after, changes, definitions, today));
+    var meaning = meaning(before, after, changes, definitions, today);
+    return Optional.of(
+        meaning.goesWithMove()
+                && !Standing.of(after, today).isGone()
+                && moved(changes, definitions)
+            ? new Detected(meaning.kind, meaning.effective, changes, true)
+            : meaning);
+  }
+
+  /** Whoever comes to be, comes back or never came does not move; a move is one by itself. */
+  private boolean goesWithMove() {
+    return switch (kind) {
+      case LEAVER, LEAVE_BEGINS, LEAVE_ENDS, START_MOVED -> true;
+      case JOINER, MOVER, REHIRE, CORRECTION, NO_SHOW -> false;
+    };
+  }
+
+  private static boolean moved(
+      List<FactChange> changes, Map<String, FactDefinition> definitions) {
+    return changes.stream()
+        .map(change -> definitions.get(change.fact()))
+        .anyMatch(fact -> fact != null && fact.onChange() == OnChange.MOVE);
   }
 
   private static Detected meaning(
@@ -95,11 +140,8 @@ public record Detected(EventKind kind, LocalDate effective, List<FactChange> cha
     if (was == Standing.ON_LEAVE && is == Standing.ACTIVE) {
       return new Detected(EventKind.LEAVE_ENDS, today, changes);
     }
-    var moved =
-        changes.stream()
-            .map(change -> definitions.get(change.fact()))
-            .anyMatch(fact -> fact != null && fact.onChange() == OnChange.MOVE);
-    return new Detected(moved ? EventKind.MOVER : EventKind.CORRECTION, today, changes);
+    return new Detected(
+        moved(changes, definitions) ? EventKind.MOVER : EventKind.CORRECTION, today, changes);
   }
 
   private static boolean changed(List<FactChange> changes, String fact) {

@@ -2,6 +2,7 @@ package glenmoor.core.provisioning;
 
 import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.DesiredAccess;
+import glenmoor.core.agenda.CalendarDays;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
@@ -223,7 +224,9 @@ final class AccountStep {
     var unneededSince = Objects.requireNonNullElse(account.unneededSince(), now);
     var held =
         application.lifecycle().afterHold() == AfterHold.KEEP
-            || now.isBefore(unneededSince.plus(application.lifecycle().hold()));
+            || now.isBefore(
+                CalendarDays.after(
+                    unneededSince, application.lifecycle().hold(), catalogue.zone()));
     // What was ordered before they came back, and left again, was about another time.
     var ordered =
         snapshot

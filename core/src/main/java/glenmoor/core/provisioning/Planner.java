@@ -5,6 +5,7 @@ import glenmoor.core.access.Catalogue;
 import glenmoor.core.access.DesiredAccess;
 import glenmoor.core.access.Grant;
 import glenmoor.core.access.Revocation;
+import glenmoor.core.agenda.CalendarDays;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.applications.Application;
 import glenmoor.core.applications.Application.AfterHold;
@@ -143,11 +144,12 @@ public final class Planner {
     var plans = new ArrayList<AccountPlan>();
     var accountsAfter = new ArrayList<>(known.values());
     for (var application : catalogue.applications()) {
-      var desired = DesiredAccess.of(application, person, grants, catalogue, now);
+      var account = known.get(application.key());
+      var there = account != null && account.state() != AccountState.NONE;
+      var desired = DesiredAccess.of(application, person, grants, there, catalogue, now);
       if (snapshot.ordered(application.key(), AccountOrder.Kind.DISABLE).isPresent()) {
         desired = desired.disabled();
       }
-      var account = known.get(application.key());
       var step =
           new AccountStep(
               catalogue, names, now, application, desired, account, view, accountNames, troubles);
@@ -269,7 +271,10 @@ public final class Planner {
         .filter(application -> application.lifecycle().afterHold() == AfterHold.DELETE)
         .filter(application -> unneededSince != null)
         .map(application ->
-            Objects.requireNonNull(unneededSince).plus(application.lifecycle().hold()))
+            CalendarDays.after(
+                Objects.requireNonNull(unneededSince),
+                application.lifecycle().hold(),
+                catalogue.zone()))
         .findFirst();
   }
 }

@@ -5,15 +5,16 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.Entitlement.Risk;
 import glenmoor.core.access.Grant;
 import glenmoor.core.access.RolePackage;
+import glenmoor.core.agenda.CalendarDays;
 import glenmoor.core.conditions.Expressions;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
 import glenmoor.core.people.WorkerNumber;
 import java.time.DateTimeException;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -352,16 +353,19 @@ public record Ask(
     return view(
         subject,
         kind,
-        days(startsAt, endsAt),
+        days(startsAt, endsAt, catalogue.zone()),
         risk(gives(catalogue)),
         conflicts,
         answers,
         catalogue);
   }
 
-  /** How many days something lasts; null where it is open-ended. */
-  public static @Nullable Long days(Instant start, @Nullable Instant end) {
-    return end == null ? null : Duration.between(start, end).toDays();
+  /**
+   * How many days of the zone something lasts, one that is begun counted as a whole one; null where
+   * it is open-ended.
+   */
+  public static @Nullable Long days(Instant start, @Nullable Instant end, ZoneId zone) {
+    return end == null ? null : CalendarDays.between(start, end, zone);
   }
 
   /**

@@ -37,6 +37,11 @@ public enum AskKind {
     return this != REMOVE;
   }
 
+  /** Whether what it gives takes the place of what it is about. */
+  public boolean replaces() {
+    return this == EXTEND || this == CHANGE;
+  }
+
   /** All the words, as an error names them. */
   public static String words() {
     return Arrays.stream(values()).map(AskKind::word).collect(Collectors.joining(", "));

@@ -1,5 +1,6 @@
 package glenmoor.core.requests;
 
+import glenmoor.core.agenda.CalendarDays;
 import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.Instant;
@@ -104,7 +105,7 @@ public sealed interface Term {
           yield latest;
         }
         // The whole last day counts, also where it began in the middle of one.
-        if (chosen.isAfter(latest.plus(Duration.ofDays(1)))) {
+        if (chosen.isAfter(CalendarDays.after(latest, 1, zone))) {
           throw new Unaskable(
               "lastDay",
               "%s is too far: the offer lasts %s, so to %s at the latest."
@@ -117,7 +118,6 @@ public sealed interface Term {
   }
 
   private static Instant after(Instant start, Duration length, ZoneId zone) {
-    var days = length.toDays();
-    return start.atZone(zone).plusDays(days).plus(length.minusDays(days)).toInstant();
+    return CalendarDays.after(start, length, zone);
   }
 }

@@ -84,7 +84,15 @@ class PlannerHoldsTest {
       for (var application : SkerryLine.catalogue().applications()) {
         var desired =
             DesiredAccess.of(
-                application, turn.after().person(), grants, SkerryLine.catalogue(), turn.at());
+                application,
+                turn.after().person(),
+                grants,
+                turn.before().accounts().stream()
+                    .anyMatch(each ->
+                        each.application().equals(application.key())
+                            && each.state() != AccountState.NONE),
+                SkerryLine.catalogue(),
+                turn.at());
         var account =
             turn.after().accounts().stream()
                 .filter(each -> each.application().equals(application.key()))

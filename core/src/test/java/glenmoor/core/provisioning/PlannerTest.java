@@ -142,7 +142,8 @@ class PlannerTest {
   void a_leavers_account_is_deleted_when_its_hold_is_over_and_not_before() {
     var left = una("department", "Deck", "end", TODAY.minusDays(1));
     var held = after(working, plan(working.withPerson(left), NOW), left);
-    var holdOver = NOW.plus(Duration.ofDays(45));
+    // 45 days of the calendar, in which the clocks are put forward.
+    var holdOver = Instant.parse("2027-04-15T05:00:00Z");
     assertThat(plan(held, NOW).nextDue()).contains(holdOver);
     assertThat(plan(held, holdOver.minusSeconds(1)).operations()).isZero();
     assertThat(commands(plan(held, holdOver), "directory")).containsExactly("delete");
@@ -370,5 +371,21 @@ class PlannerTest {
     assertThat(plan.amend())
         .singleElement()
         .satisfies(grant -> assertThat(grant.endsAt()).isEqualTo(NOW));
+  }
+
+  @Test
+  void somebody_whose_first_day_is_moved_later_keeps_the_account_shut_until_then() {
+    var bo = una("department", "Deck");
+    var known = after(fresh(bo), plan(fresh(bo), NOW), bo);
+    var later = una("department", "Deck", "start", LocalDate.of(2027, 9, 1));
+    var moved = known.withPerson(later);
+    var plan = plan(moved, NOW);
+    assertThat(commands(plan, "directory")).first().isEqualTo("disable");
+    var shut = after(moved, plan, later);
+    // Not even after its hold is it deleted.
+    var waiting = plan(shut, NOW.plus(Duration.ofDays(120)));
+    assertThat(waiting.operations()).isZero();
+    var begins = plan(shut, Instant.parse("2027-09-01T06:00:00Z"));
+    assertThat(commands(begins, "directory")).contains("enable").doesNotContain("create");
   }
 }

@@ -1,5 +1,6 @@
 package glenmoor.engine.campaigns;
 
+import glenmoor.core.agenda.CalendarDays;
 import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Judgement;
 import glenmoor.core.campaigns.Reviewers;
@@ -7,12 +8,12 @@ import glenmoor.core.campaigns.RoundState;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.engine.campaigns.CampaignConcerns.Review;
+import glenmoor.engine.definitions.Catalogues;
 import glenmoor.engine.ledger.Ledger;
 import glenmoor.store.campaigns.ItemMapper;
 import glenmoor.store.campaigns.ItemMapper.ItemRow;
 import glenmoor.store.campaigns.RoundMapper;
 import jakarta.inject.Named;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.HexFormat;
 import java.util.Map;
@@ -42,6 +43,7 @@ public final class SigningOff {
   private final ItemMapper items;
   private final ReviewersFound found;
   private final RevokedTaken revoked;
+  private final Catalogues catalogues;
   private final Ledger ledger;
 
   SigningOff(
@@ -49,9 +51,11 @@ public final class SigningOff {
       ItemMapper items,
       ReviewersFound found,
       RevokedTaken revoked,
+      Catalogues catalogues,
       Ledger ledger) {
     this.rounds = rounds;
     this.revoked = revoked;
+    this.catalogues = catalogues;
     this.items = items;
     this.found = found;
     this.ledger = ledger;
@@ -74,7 +78,7 @@ public final class SigningOff {
     if (second) {
       toSecond(review);
     } else {
-      items.settle(id, now.plus(Duration.ofDays(round.answerDays())), now);
+      items.settle(id, CalendarDays.after(now, round.answerDays(), catalogues.zone()), now);
       revoked.announced(id, round, now);
     }
     rounds.signOff(id, by, HexFormat.of().parseHex(summed.digest()), now);

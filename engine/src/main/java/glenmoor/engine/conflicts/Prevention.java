@@ -17,6 +17,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Finds conflicts before they come to be: with all that somebody holds or is to hold, whenever. It
@@ -37,13 +38,19 @@ public final class Prevention {
   }
 
   /**
-   * The rules that somebody would break with something more; those they are exempt from do not
-   * count.
+   * The rules that somebody would break with something more; those they are exempt from for all of
+   * its time do not count.
    *
    * @param less the basis key of what they would hold no longer; empty for nothing
+   * @param until when what is more ends; null for never
    */
   public List<ConflictRule> caused(
-      long person, String less, Set<String> more, Catalogue catalogue, Instant now) {
+      long person,
+      String less,
+      Set<String> more,
+      @Nullable Instant until,
+      Catalogue catalogue,
+      Instant now) {
     var rules = catalogue.defined().all(ConflictRuleKind.class).values();
     if (rules.isEmpty()) {
       return List.of();
@@ -60,6 +67,7 @@ public final class Prevention {
     }
     var exempt =
         exemptions.inForce(person, now).stream()
+            .filter(each -> until != null && !until.isAfter(each.untilAt()))
             .map(ExemptionRow::ruleKey)
             .collect(Collectors.toSet());
     return found.stream().filter(rule -> !exempt.contains(rule.key())).toList();

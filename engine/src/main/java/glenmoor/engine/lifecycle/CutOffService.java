@@ -4,6 +4,7 @@ import glenmoor.core.authorization.Actor;
 import glenmoor.core.authorization.Permission;
 import glenmoor.core.ledger.LedgerEntry;
 import glenmoor.core.lifecycle.CutOff;
+import glenmoor.core.lifecycle.Detected;
 import glenmoor.core.lifecycle.EventKind;
 import glenmoor.core.people.Person;
 import glenmoor.core.people.Standing;
@@ -166,6 +167,7 @@ public final class CutOffService {
                 : "%s is not cut off.".formatted(row.name()));
       }
       var event = event(row.id(), EventKind.REHIRE, today, now);
+      movedMeanwhile(person, today, now);
       cutOffs.mark(List.of(row.id()), null, now, "brought-back:" + actor.login());
       cutOffs.end(
           List.of(row.id()), now, actor.login(), CutOff.Ending.BROUGHT_BACK.word(), reason, event);
@@ -178,6 +180,28 @@ public final class CutOffService {
   private void atOnce(PersonRow row, String cause) {
     planning.planNow(row.id(), cause);
     workers.wake();
+  }
+
+  /** What their source said while they were cut off moved nobody; now it does. */
+  private void movedMeanwhile(Person person, LocalDate today, Instant now) {
+    var cutOff = cutOffs.last(person.id().value());
+    var before = cutOff == null ? null : people.asOf(person.id().value(), cutOff.at());
+    if (before == null) {
+      return;
+    }
+    Detected.move(person(before), person, catalogues.current().facts(), today)
+        .ifPresent(move ->
+            events.insert(
+                List.of(
+                    new EventRow(
+                        ids.next(),
+                        person.id().value(),
+                        move.kind().word(),
+                        today,
+                        null,
+                        FeedWriting.changes(move.changes()),
+                        now,
+                        null))));
   }
 
   private long event(long person, EventKind kind, LocalDate today, Instant now) {

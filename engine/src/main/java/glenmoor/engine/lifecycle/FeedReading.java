@@ -443,7 +443,7 @@ final class FeedReading {
         var detected = Detected.between(before, after, catalogue.facts(), today).orElse(null);
         batch.add(new Change(before, after, detected, said.digest()));
         if (detected != null) {
-          count(detected.kind());
+          detected.events(today).forEach(each -> count(each.kind()));
         }
       }
       return batch;

@@ -158,16 +158,18 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
     if (detected == null) {
       return;
     }
-    events.add(
-        ids.next(),
-        id,
-        detected.kind().word(),
-        detected.effective(),
-        feed,
-        changes(detected.changes()),
-        nowText,
-        planLater ? null : nowText);
-    entry(change, detected);
+    for (var event : detected.events(today)) {
+      events.add(
+          ids.next(),
+          id,
+          event.kind().word(),
+          event.effective(),
+          feed,
+          changes(event.changes()),
+          nowText,
+          planLater ? null : nowText);
+      entry(change, event);
+    }
   }
 
   private void joiner(Person person, KnownWorkers.Digest digest) {
@@ -212,7 +214,7 @@ final class FeedWriting implements FeedReading.Changes, AutoCloseable {
     return facts.date(key).orElse(null);
   }
 
-  private static String changes(List<FactChange> changes) {
+  static String changes(List<FactChange> changes) {
     return CanonicalJson.write(
         changes.stream()
             .map(change -> {

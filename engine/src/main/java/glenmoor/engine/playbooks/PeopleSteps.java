@@ -1,5 +1,6 @@
 package glenmoor.engine.playbooks;
 
+import glenmoor.core.agenda.CalendarDays;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.playbooks.Action;
 import glenmoor.core.playbooks.RunState.Outcome;
@@ -164,7 +165,7 @@ final class PeopleSteps {
     } catch (Unanswerable failed) {
       return Did.failed("The question cannot be written: %s.".formatted(failed.getMessage()));
     }
-    var lapses = context.now().plus(Duration.ofDays(ask.lapseDays()));
+    var lapses = CalendarDays.after(context.now(), ask.lapseDays(), context.zone());
     asks.drop(context.run().id(), context.now());
     asks.insert(
         new AskRow(

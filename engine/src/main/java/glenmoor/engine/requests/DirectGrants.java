@@ -183,6 +183,7 @@ public final class DirectGrants {
             subject.id(),
             "",
             ask.gives(catalogue).map(Entitlement::key).collect(Collectors.toSet()),
+            ask.endsAt(),
             catalogue,
             now);
     if (!conflicts.isEmpty()) {

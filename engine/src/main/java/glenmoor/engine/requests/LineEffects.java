@@ -46,18 +46,29 @@ final class LineEffects {
   List<ConflictRule> conflicts(LoadedLine loaded, Catalogue catalogue, Instant now) {
     var line = loaded.line();
     var kind = kind(line);
-    var about = kind == AskKind.CHANGE ? about(line) : null;
     if (!kind.gives()) {
       return List.of();
     }
+    // What is extended or changed is held only for as long as this line gives it.
+    var about = kind.replaces() ? about(line) : null;
     return prevention.caused(
         line.personId(),
         about == null ? "" : about.basisKey(),
         Ask.gives(line.packageKey(), LineRuns.selected(line), catalogue)
             .map(Entitlement::key)
             .collect(Collectors.toSet()),
+        end(line, catalogue, now),
         catalogue,
         now);
+  }
+
+  /** When what a line gives would end; null for never, and where that cannot be told. */
+  private @Nullable Instant end(LineRow line, Catalogue catalogue, Instant now) {
+    try {
+      return times(line, catalogue, now).end();
+    } catch (Unaskable over) {
+      return null;
+    }
   }
 
   /** No way leads here; if one ever did, nothing would be given by it. */
@@ -90,7 +101,12 @@ final class LineEffects {
         }
         yield new Times(until, term.end(until, line.lastDay(), catalogue.zone()));
       }
-      case CHANGE -> new Times(now, lasting(line, now).endsAt());
+      case CHANGE -> {
+        // What has not begun does not begin by it.
+        var changed = lasting(line, now);
+        yield new Times(
+            changed.startsAt().isAfter(now) ? changed.startsAt() : now, changed.endsAt());
+      }
       case REMOVE ->
           new Times(now, Ask.removed(line.lastDay(), lasting(line, now).endsAt(), catalogue, now));
     };
@@ -125,7 +141,7 @@ final class LineEffects {
     Long days;
     try {
       var times = times(line, catalogue, now);
-      days = Ask.days(times.start(), times.end());
+      days = Ask.days(times.start(), times.end(), catalogue.zone());
     } catch (Unaskable over) {
       days = 0L;
     }
@@ -199,7 +215,7 @@ final class LineEffects {
         var changed = lasting(line, now);
         var decided = decided(changed);
         granting.end(loaded.subject(), changed, now, "changed by " + cause, by, cause, now);
-        granting.give(given(loaded, decided, now, end), by, cause, now);
+        granting.give(given(loaded, decided, times.start(), end), by, cause, now);
       }
       case REMOVE ->
           granting.end(

@@ -114,8 +114,9 @@ public final class RequestPreviews {
     return ask.kind().gives()
         ? prevention.caused(
             checked.subject().id(),
-            ask.kind() == AskKind.CHANGE && about != null ? about.basisKey() : "",
+            ask.kind().replaces() && about != null ? about.basisKey() : "",
             ask.gives(catalogue).map(Entitlement::key).collect(Collectors.toSet()),
+            ask.endsAt(),
             catalogue,
             now)
         : List.of();

@@ -11,6 +11,7 @@ import glenmoor.core.authorization.Scope;
 import glenmoor.engine.EngineTest;
 import glenmoor.engine.Refused;
 import glenmoor.engine.TestEnvironment;
+import glenmoor.engine.access.Revoking;
 import glenmoor.engine.requests.ApprovalService.Decision;
 import glenmoor.engine.requests.DirectGrants.Giving;
 import glenmoor.engine.requests.GrantService.Held;
@@ -18,11 +19,13 @@ import glenmoor.engine.requests.RequestService.NewLine;
 import glenmoor.engine.requests.RequestViews.LastUsed;
 import glenmoor.engine.usage.UsageTold;
 import glenmoor.engine.usage.UsageTold.Told;
+import glenmoor.store.people.PersonMapper;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
@@ -216,6 +219,64 @@ class AskedOfWhatIsHeldTest extends EngineTest {
     agreed(line("change", held().id(), harbour("Both"), null), TAM, MATE);
     assertThat(environment.groups("W-10"))
         .containsExactlyInAnyOrder("Slip drawings", "Charts", "Westholm");
+  }
+
+  @Test
+  void a_change_of_what_has_not_begun_does_not_begin_it() {
+    agreed(
+        new NewLine(
+            "watch",
+            "W-10",
+            "",
+            LocalDate.parse("2027-03-10"),
+            null,
+            harbour("Westholm"),
+            "it is needed",
+            null),
+        TAM,
+        MATE);
+    var first = held();
+    agreed(line("change", first.id(), harbour("Both"), null), TAM, MATE);
+    assertThat(environment.groups("W-10")).isEmpty();
+    assertThat(held().startsAt()).isEqualTo(first.startsAt());
+    environment.at("2027-03-11T06:00:00Z");
+    assertThat(environment.groups("W-10"))
+        .containsExactlyInAnyOrder("Slip drawings", "Charts", "Westholm");
+  }
+
+  @Test
+  void a_change_gives_nothing_back_that_was_revoked_and_a_new_request_does() {
+    var first = given("Both");
+    var tam = environment.get(PersonMapper.class).byWorker("W-10");
+    environment.transactions.run(() ->
+        environment
+            .get(Revoking.class)
+            .revoke(
+                List.of(
+                    new Revoking.Taken(
+                        tam, Set.of("chartshare/drawings", "chartshare/westholm"), Set.of())),
+                new Revoking.Decision(
+                    "too much",
+                    "owner",
+                    "round:1",
+                    environment.clock.instant(),
+                    environment.clock.instant()),
+                environment.clock.instant()));
+    environment.agenda.sweep();
+    environment.sent();
+    assertThat(environment.groups("W-10")).containsExactly("Charts");
+    environment.at("2027-03-02T06:00:00Z");
+    agreed(line("extend", held().id(), Map.of(), null), TAM, MATE);
+    assertThat(environment.groups("W-10")).containsExactly("Charts");
+    agreed(line("change", held().id(), harbour("Tarn Point"), null), TAM, MATE);
+    assertThat(environment.groups("W-10")).containsExactly("Charts");
+    // Answering with it names it.
+    agreed(line("change", held().id(), harbour("Both"), null), TAM, MATE);
+    assertThat(environment.groups("W-10")).containsExactlyInAnyOrder("Charts", "Westholm");
+    grants.end(held().id(), "not needed", TAM);
+    environment.agenda.sweep();
+    agreed(line("", null, harbour("Westholm"), null), TAM, MATE);
+    assertThat(environment.groups("W-10")).containsExactlyInAnyOrder("Westholm", "Slip drawings");
   }
 
   @Test

@@ -41,6 +41,7 @@ class ConflictsAskedForTest extends EngineTest {
       package: drawer
       asked-by: [person, manager]
       route: manager
+      term: up to 90 days
       reason: optional
       """;
 
@@ -160,5 +161,33 @@ class ConflictsAskedForTest extends EngineTest {
                 line, new Decision("approve", "quick", null, "", "", null, "anybody"), ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("control");
+  }
+
+  @Test
+  void what_was_given_with_an_exemption_is_not_extended_beyond_it_without_being_asked_about() {
+    var request = requests.submit(List.of(drawer()), "", TAM);
+    var line = line(request, TAM).id();
+    approvals.decide(line, approve("", "", null), MATE);
+    approvals.decide(
+        line, approve("a survey", "the mate looks at each", LocalDate.of(2027, 3, 14)), OWNER);
+    environment.agenda.sweep();
+    environment.sent();
+    var grant = environment.get(GrantService.class).of("W-10", TAM).getFirst();
+    var longer =
+        new NewLine("drawer", "", "extend", null, LocalDate.of(2027, 5, 1), Map.of(), "", grant.id());
+    assertThat(requests.preview(List.of(longer), TAM).getFirst().conflicts())
+        .extracting(Conflicting::name)
+        .containsExactly("Draw and chart");
+    var extended = requests.submit(List.of(longer), "", TAM);
+    approvals.decide(line(extended, TAM).id(), approve("", "", null), MATE);
+    assertThat(line(extended, TAM).state()).as("its owner is asked").isEqualTo("open");
+    approvals.decide(
+        line(extended, TAM).id(),
+        approve("the survey goes on", "the mate looks at each", LocalDate.of(2027, 3, 20)),
+        OWNER);
+    environment.at("2027-03-18T06:00:00Z");
+    assertThat(environment.groups("W-10")).contains("Slip drawings", "Westholm");
+    environment.at("2027-03-21T06:00:00Z");
+    assertThat(environment.groups("W-10")).as("it ends with its exemption").doesNotContain("Slip drawings");
   }
 }
