@@ -1,6 +1,7 @@
 package glenmoor.cli;
 
 import glenmoor.cli.agenda.ClockCommand;
+import glenmoor.cli.installation.InstallationCommand;
 import glenmoor.cli.applications.ApplicationsCommand;
 import glenmoor.cli.authorization.DutiesCommand;
 import glenmoor.cli.brakes.HeldCommand;
@@ -100,6 +101,7 @@ public final class Glenmoor implements Runnable {
     nouns.put("define", DefineCommand::new);
     nouns.put("ledger", LedgerCommand::new);
     nouns.put("clock", ClockCommand::new);
+    nouns.put("installation", InstallationCommand::new);
     nouns.put("sign-ins", SignInsCommand::new);
     nouns.put("duties", DutiesCommand::new);
     nouns.put("held", HeldCommand::new);

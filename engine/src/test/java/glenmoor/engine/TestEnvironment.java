@@ -21,6 +21,7 @@ import glenmoor.engine.definitions.DefinitionService;
 import glenmoor.engine.identity.Passwords;
 import glenmoor.engine.identity.SignIns;
 import glenmoor.engine.identity.Tokens;
+import glenmoor.engine.installation.Installations;
 import glenmoor.engine.jobs.Askers;
 import glenmoor.engine.jobs.JobRunner;
 import glenmoor.engine.jobs.Jobs;
@@ -177,6 +178,9 @@ public final class TestEnvironment implements AutoCloseable {
         MailSettings.class, () -> new MailSettings("smtp://127.0.0.1:" + post.port(), "", ""));
     context.registerBean(
         PublicAddress.class, () -> new PublicAddress("https://glenmoor.skerryline.example"));
+    context.registerBean(
+        Installations.Place.class,
+        () -> new Installations.Place("a test", false, Optional.of(directory.resolve("seen"))));
     context.registerBean(Passwords.Cost.class, () -> new Passwords.Cost(64, 1));
     context.registerBean(Secrets.class, () -> new Secrets(List.of(new byte[32])));
     context.registerBean(
@@ -189,6 +193,9 @@ public final class TestEnvironment implements AutoCloseable {
         () -> login -> Optional.ofNullable(askers.get(login)),
         bean -> bean.setPrimary(true));
     context.refresh();
+    // Known before: what a thread of an environment before this one still wrote is no past of it.
+    sql.update("insert ignore into installation (id, identity) values (1, 'a test')");
+    get(Installations.class).begin();
     clock = get(MovableClock.class);
     transactions = get(Transactions.class);
     ledger = get(Ledger.class);

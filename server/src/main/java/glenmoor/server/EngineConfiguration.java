@@ -3,6 +3,7 @@ package glenmoor.server;
 import glenmoor.engine.Engine;
 import glenmoor.engine.applications.ConnectorSettings;
 import glenmoor.engine.identity.Passwords;
+import glenmoor.engine.installation.Installations;
 import glenmoor.engine.letters.MailSettings;
 import glenmoor.engine.letters.PublicAddress;
 import glenmoor.engine.lifecycle.DropDirectory;
@@ -44,6 +45,11 @@ class EngineConfiguration {
   @Bean
   ConnectorSettings connectorSettings(ServiceSettings settings) {
     return settings.forConnectors();
+  }
+
+  @Bean
+  Installations.Place installation(ServiceSettings settings) {
+    return settings.installation();
   }
 
   @Bean

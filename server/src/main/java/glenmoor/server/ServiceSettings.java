@@ -1,6 +1,7 @@
 package glenmoor.server;
 
 import glenmoor.engine.applications.ConnectorSettings;
+import glenmoor.engine.installation.Installations;
 import glenmoor.engine.letters.MailSettings;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -93,6 +94,13 @@ public final class ServiceSettings {
     number(Setting.GLENMOOR_SESSION_LONGEST, 1, 100_000, mistakes);
     oneOf(Setting.GLENMOOR_SECURE_COOKIES, List.of("yes", "no"), mistakes);
     oneOf(Setting.GLENMOOR_BEHIND_PROXY, List.of("yes", "no"), mistakes);
+    oneOf(Setting.GLENMOOR_QUIET, List.of("yes", "no"), mistakes);
+    var state = get(Setting.GLENMOOR_STATE_DIRECTORY);
+    if (!state.isEmpty() && !Files.isWritable(Path.of(state))) {
+      mistakes.add(
+          "GLENMOOR_STATE_DIRECTORY names %s, which this service cannot write into."
+              .formatted(state));
+    }
     readable(Setting.GLENMOOR_DATABASE_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_ADMIN_PASSWORD_FILE, mistakes);
     readable(Setting.GLENMOOR_KEY_FILE, mistakes);
@@ -234,6 +242,22 @@ public final class ServiceSettings {
   public Optional<Instant> demoClock() {
     var text = get(Setting.GLENMOOR_DEMO_CLOCK);
     return text.isEmpty() ? Optional.empty() : Optional.of(Instant.parse(text));
+  }
+
+  /** Which installation this is. */
+  public Installations.Place installation() {
+    var name = get(Setting.GLENMOOR_INSTALLATION).strip();
+    var state = get(Setting.GLENMOOR_STATE_DIRECTORY);
+    return new Installations.Place(
+        name.isEmpty()
+            ? "%s:%s/%s"
+                .formatted(
+                    get(Setting.GLENMOOR_DATABASE_HOST),
+                    get(Setting.GLENMOOR_DATABASE_PORT),
+                    get(Setting.GLENMOOR_DATABASE_NAME))
+            : name,
+        get(Setting.GLENMOOR_QUIET).equals("yes"),
+        state.isEmpty() ? Optional.empty() : Optional.of(Path.of(state).resolve("record-seen")));
   }
 
   /** Where MariaDB is, and how to speak to it. */

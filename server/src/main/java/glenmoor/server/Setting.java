@@ -47,6 +47,15 @@ public enum Setting {
   GLENMOOR_PUBLIC_URL(
       "",
       "Where people reach the console, such as https://glenmoor.example.org; letters and chats lead there. Without it they lead nowhere"),
+  GLENMOOR_INSTALLATION(
+      "",
+      "Which installation this is, the same for all of its services, and another one for a copy. Without it, the address of its database"),
+  GLENMOOR_QUIET(
+      "no",
+      "yes to start quiet: it plans and shows, and sends nothing, until an administrator releases it"),
+  GLENMOOR_STATE_DIRECTORY(
+      "",
+      "A directory of this service's own, where it remembers how far the record went; without it that is forgotten when it stops"),
   GLENMOOR_PLANNERS("2", "How many plan for people side by side in one service"),
   GLENMOOR_LARGEST_FEED("500", "How many megabytes a feed may have"),
   GLENMOOR_SECURE_COOKIES("no", "yes when people reach the console over HTTPS only"),

@@ -2,6 +2,7 @@ package glenmoor.server;
 
 import com.github.kagkarlsson.scheduler.Scheduler;
 import glenmoor.engine.identity.SignIns;
+import glenmoor.engine.installation.Installations;
 import glenmoor.engine.jobs.JobRests;
 import glenmoor.engine.provisioning.OperationWorkers;
 import glenmoor.server.jobs.LongWorkQueue;
@@ -14,6 +15,7 @@ import org.springframework.stereotype.Component;
 class Startup implements ApplicationListener<ApplicationReadyEvent> {
   private final ServiceSettings settings;
   private final SignIns signIns;
+  private final Installations installations;
   private final OperationWorkers workers;
   private final Scheduler scheduler;
   private final JobRests rests;
@@ -22,12 +24,14 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
   Startup(
       ServiceSettings settings,
       SignIns signIns,
+      Installations installations,
       OperationWorkers workers,
       Scheduler scheduler,
       JobRests rests,
       LongWorkQueue longWork) {
     this.settings = settings;
     this.signIns = signIns;
+    this.installations = installations;
     this.workers = workers;
     this.scheduler = scheduler;
     this.rests = rests;
@@ -40,6 +44,8 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
     if (!password.isEmpty()) {
       signIns.first(settings.get(Setting.GLENMOOR_ADMIN_LOGIN), password);
     }
+    // Before anything may act.
+    installations.begin();
     workers.start();
     scheduler.start();
     rests.start();

@@ -48,7 +48,8 @@ public enum Permission {
   MANAGE_SIGN_INS("manage sign-ins and duties", true),
   SEE_ALL_WORK("see the work of others", false),
   CANCEL_WORK("cancel the work of others", true),
-  MOVE_CLOCK("move the clock", true);
+  MOVE_CLOCK("move the clock", true),
+  RELEASE_INSTALLATION("let an installation act, or keep it quiet", true);
 
   private final String sentence;
   private final boolean changes;

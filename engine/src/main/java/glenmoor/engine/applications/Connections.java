@@ -8,6 +8,7 @@ import glenmoor.core.applications.Application;
 import glenmoor.core.provisioning.Outcome;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.installation.InstallationState;
 import glenmoor.engine.time.Clock;
 import io.github.resilience4j.circuitbreaker.CircuitBreaker;
 import io.github.resilience4j.circuitbreaker.CircuitBreakerConfig;
@@ -60,12 +61,18 @@ public final class Connections implements AutoCloseable {
   private final Catalogues catalogues;
   private final HealthNotes notes;
   private final ConnectorEnvironment environment;
+  private final InstallationState installation;
   private final Clock clock;
   private final Map<String, Open> open = new ConcurrentHashMap<>();
 
   public Connections(
-      Catalogues catalogues, HealthNotes notes, ConnectorSettings settings, Clock clock) {
+      Catalogues catalogues,
+      HealthNotes notes,
+      ConnectorSettings settings,
+      InstallationState installation,
+      Clock clock) {
     this.catalogues = catalogues;
+    this.installation = installation;
     this.notes = notes;
     this.clock = clock;
     environment = settings.environment();
@@ -99,17 +106,21 @@ public final class Connections implements AutoCloseable {
     return application.closedUntil(clock.instant(), catalogues.zone());
   }
 
-  /** Those to which nothing is sent at this moment, because their definitions say so. */
+  /**
+   * Those to which nothing is sent at this moment, because their definitions say so, or all, while
+   * this installation is quiet.
+   */
   public List<String> closed() {
+    var quiet = installation.quiet();
     return all().stream()
-        .filter(each -> each.parallel() == 0 || closedUntil(each).isPresent())
+        .filter(each -> quiet || each.parallel() == 0 || closedUntil(each).isPresent())
         .map(Application::key)
         .toList();
   }
 
   /** Whether work may be sent to the application at this moment. */
   public boolean open(Application application) {
-    if (closedUntil(application).isPresent()) {
+    if (closedUntil(application).isPresent() || installation.quiet()) {
       return false;
     }
     try {
@@ -130,6 +141,9 @@ public final class Connections implements AutoCloseable {
    * @throws DataAccessException if our own database went away meanwhile: nothing is known then
    */
   public Outcome through(Application application, Function<Connector, Outcome> work) {
+    if (installation.quiet()) {
+      return new Outcome.Unreachable("waits until this installation is released");
+    }
     Open opened;
     try {
       opened = opened(application);

@@ -12,6 +12,7 @@ import glenmoor.engine.agenda.FallsDue;
 import glenmoor.engine.applications.Connections;
 import glenmoor.engine.applications.KnownApplications;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.installation.InstallationState;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.provisioning.OperationWorkers;
 import glenmoor.engine.time.Clock;
@@ -55,6 +56,7 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
   private final OperationMapper operations;
   private final OperationWorkers workers;
   private final Connections connections;
+  private final InstallationState installation;
   private final Catalogues catalogues;
   private final KnownApplications applications;
   private final Clock clock;
@@ -65,6 +67,7 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
       OperationMapper operations,
       OperationWorkers workers,
       Connections connections,
+      InstallationState installation,
       Catalogues catalogues,
       KnownApplications applications,
       Clock clock) {
@@ -73,6 +76,7 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
     this.operations = operations;
     this.workers = workers;
     this.connections = connections;
+    this.installation = installation;
     this.catalogues = catalogues;
     this.applications = applications;
     this.clock = clock;
@@ -101,6 +105,7 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
           "%s takes no files; its connector is %s."
               .formatted(application.name(), application.connector()));
     }
+    installation.mayAct();
     return write(application, actor.login())
         .orElseThrow(() ->
             new Refused(
@@ -142,7 +147,7 @@ public final class FileExchange implements RecurringJob.Owner, FallsDue {
 
   @Override
   public int carryOut() {
-    return taking().mapToInt(this::carryOut).sum();
+    return installation.quiet() ? 0 : taking().mapToInt(this::carryOut).sum();
   }
 
   /** One application that cannot be written for keeps no other from being written for. */

@@ -10,6 +10,8 @@ import glenmoor.core.letters.PostageKind;
 import glenmoor.engine.agenda.FallsDue;
 import glenmoor.engine.applications.ConnectorSettings;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.installation.InstallationState;
+import glenmoor.engine.installation.Installations;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.provisioning.Secrets;
 import glenmoor.engine.time.Clock;
@@ -33,7 +35,7 @@ import org.slf4j.LoggerFactory;
  * identifier.
  */
 @Named
-public final class Sending implements RecurringJob.Owner, FallsDue {
+public final class Sending implements RecurringJob.Owner, FallsDue, Installations.Backlog {
   private static final Logger LOG = LoggerFactory.getLogger(Sending.class);
   private static final int AT_ONCE = 16;
   private static final int LEASE_SECONDS = 120;
@@ -48,6 +50,7 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
   }
 
   private final MessageMapper messages;
+  private final InstallationState installation;
   private final Catalogues catalogues;
   private final Secrets secrets;
   private final Smtp smtp;
@@ -63,6 +66,7 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
       Secrets secrets,
       MailSettings mail,
       ConnectorSettings settings,
+      InstallationState installation,
       List<Settled> waiting,
       Transactions transactions,
       Ids ids,
@@ -72,6 +76,7 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
     this.secrets = secrets;
     smtp = new Smtp(mail.server());
     channels = new ChannelHttp(settings.environment());
+    this.installation = installation;
     this.waiting = waiting;
     this.transactions = transactions;
     this.ids = ids;
@@ -96,12 +101,15 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
 
   @Override
   public boolean busy() {
-    return messages.ready(clock.instant(), 1) > 0;
+    return !installation.quiet() && messages.ready(clock.instant(), 1) > 0;
   }
 
   /** Sends all that is due. */
   @Override
   public int carryOut() {
+    if (installation.quiet()) {
+      return 0;
+    }
     var sent = 0;
     List<Taken> batch;
     do {
@@ -163,6 +171,14 @@ public final class Sending implements RecurringJob.Owner, FallsDue {
 
   private static String told(String text, Optional<String> passcode) {
     return passcode.map(code -> text.replace(LetterValues.PASSCODE_PLACE, code)).orElse(text);
+  }
+
+  @Override
+  public int drop(String reason, Instant now) {
+    var runs = messages.waitingRuns();
+    var dropped = messages.dropWaiting(reason, now);
+    runs.forEach(run -> waiting.forEach(each -> each.settled(run)));
+    return dropped;
   }
 
   private void settle(Taken message, long token, Delivery delivery) {

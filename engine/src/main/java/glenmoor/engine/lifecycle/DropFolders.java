@@ -8,6 +8,7 @@ import glenmoor.core.lifecycle.Source;
 import glenmoor.engine.Authorization;
 import glenmoor.engine.Refused;
 import glenmoor.engine.definitions.Catalogues;
+import glenmoor.engine.installation.InstallationState;
 import glenmoor.engine.jobs.Jobs;
 import glenmoor.engine.jobs.RecurringJob;
 import glenmoor.engine.jobs.Schedules;
@@ -53,6 +54,7 @@ public final class DropFolders implements RecurringJob.Owner {
   private final FeedService feeds;
   private final Catalogues catalogues;
   private final Schedules schedules;
+  private final InstallationState installation;
   private final Jobs jobs;
 
   public DropFolders(
@@ -60,8 +62,10 @@ public final class DropFolders implements RecurringJob.Owner {
       FeedService feeds,
       Catalogues catalogues,
       Schedules schedules,
+      InstallationState installation,
       Jobs jobs) {
     this.home = home;
+    this.installation = installation;
     this.feeds = feeds;
     this.catalogues = catalogues;
     this.schedules = schedules;
@@ -80,6 +84,10 @@ public final class DropFolders implements RecurringJob.Owner {
 
   /** Files what was loaded, and takes what is due. */
   void scheduled() {
+    // A copy leaves the files to the original.
+    if (installation.quiet()) {
+      return;
+    }
     var wanted = new TreeMap<String, Schedule>();
     for (var source : catalogues.current().sources().values()) {
       if (home.path().isPresent() && source.drop().isPresent()) {
@@ -105,6 +113,7 @@ public final class DropFolders implements RecurringJob.Owner {
    */
   public Collected collect(String key, Actor actor) {
     Authorization.need(actor, Permission.LOAD_FEEDS);
+    installation.mayAct();
     var source = catalogues.current().sources().get(key);
     if (source == null) {
       throw Refused.notThere(

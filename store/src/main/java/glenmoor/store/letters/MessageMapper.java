@@ -104,4 +104,10 @@ public interface MessageMapper {
       @Param("beginning") String beginning,
       @Param("reason") String reason,
       @Param("now") Instant now);
+
+  /** The runs that wait for messages that are not sent yet. */
+  List<Long> waitingRuns();
+
+  /** Gives up all messages that are not sent yet; how many it was. */
+  int dropWaiting(@Param("reason") String reason, @Param("now") Instant now);
 }

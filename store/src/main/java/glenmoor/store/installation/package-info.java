@@ -1,0 +1,3 @@
+/** The row that says which installation a database is. */
+@org.jspecify.annotations.NullMarked
+package glenmoor.store.installation;
