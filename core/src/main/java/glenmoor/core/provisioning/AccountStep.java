@@ -37,6 +37,9 @@ final class AccountStep {
   private final List<Trouble> troubles;
   private final List<ProvisioningCommand> commands = new ArrayList<>();
 
+  /** Whether the account was adopted since the last plan: it is left as it is. */
+  private boolean asFound;
+
   AccountStep(
       Catalogue catalogue,
       AccountNames names,
@@ -61,6 +64,7 @@ final class AccountStep {
   /** What to do, or null where there is nothing and shall be nothing. */
   @Nullable AccountPlan plan(PersonSnapshot snapshot) {
     var there = known != null && known.state() != AccountState.NONE;
+    asFound = snapshot.ordered(application.key(), AccountOrder.Kind.LEAVE).isPresent();
     if (desired.account() == AccountState.NONE) {
       return known != null && there ? unneeded(known, snapshot) : null;
     }
@@ -154,7 +158,15 @@ final class AccountStep {
       commands.add(new ProvisioningCommand.Enable());
     }
     without(desired.entitlements(), account.entitlements()).forEach(this::add);
+    leaveAsFound();
     return planned(account, name, container, attributes, false);
+  }
+
+  /** What should be is noted; that the account is not so is drift. */
+  private void leaveAsFound() {
+    if (asFound) {
+      commands.clear();
+    }
   }
 
   private AccountPlan planned(
@@ -233,10 +245,11 @@ final class AccountStep {
             .ordered(application.key(), AccountOrder.Kind.DELETE)
             .filter(since -> !since.isBefore(unneededSince))
             .isPresent();
-    var delete = ordered || !held;
+    var delete = (ordered || !held) && !asFound;
     if (delete) {
       commands.add(new ProvisioningCommand.Delete());
     }
+    leaveAsFound();
     var after =
         new Account(
             account.id(),

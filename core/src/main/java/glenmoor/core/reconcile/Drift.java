@@ -73,6 +73,11 @@ public record Drift(
     return new Drift(DriftKind.STRAY_ACCOUNT, ProvisioningCommand.WHOLE, new TreeMap<>(), shown);
   }
 
+  /** Whether repairing it would open an account that is shut, or make one that is open. */
+  public boolean opens() {
+    return AccountState.ENABLED.word().equals(expected.get(STATE));
+  }
+
   private static Optional<Drift> state(Account account, FoundAccount found) {
     var is = Map.of(STATE, word(found));
     return switch (account.state()) {

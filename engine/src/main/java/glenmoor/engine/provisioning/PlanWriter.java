@@ -9,6 +9,7 @@ import glenmoor.core.lifecycle.CutOff;
 import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.AccountNames;
+import glenmoor.core.provisioning.AccountOrder;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
 import glenmoor.engine.ledger.Ledger;
@@ -23,6 +24,7 @@ import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.AccountMapper.AccountRow;
 import glenmoor.store.provisioning.AccountMapper.HoldingRow;
+import glenmoor.store.provisioning.AccountOrderMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.provisioning.OperationMapper.LaneRow;
 import glenmoor.store.provisioning.OperationMapper.OperationRow;
@@ -58,6 +60,7 @@ public final class PlanWriter {
   private final Overtaking overtaking;
   private final WorkList workList;
   private final CutOffMapper cutOffs;
+  private final AccountOrderMapper orders;
   private final Bulk bulk;
   private final Ledger ledger;
   private final Ids ids;
@@ -69,6 +72,7 @@ public final class PlanWriter {
       AccountMapper accounts,
       OperationMapper operations,
       CutOffMapper cutOffs,
+      AccountOrderMapper orders,
       Bulk bulk,
       Ledger ledger,
       Ids ids) {
@@ -78,6 +82,7 @@ public final class PlanWriter {
     this.accounts = accounts;
     this.operations = operations;
     this.cutOffs = cutOffs;
+    this.orders = orders;
     this.bulk = bulk;
     this.ledger = ledger;
     this.ids = ids;
@@ -106,6 +111,7 @@ public final class PlanWriter {
     agreed(plans, now.atZone(catalogue.zone()).toLocalDate(), now);
     due(plans);
     deviations(plans, now);
+    orders.endKind(persons, AccountOrder.Kind.LEAVE.word(), now);
     workList.keep(plans, now);
   }
 

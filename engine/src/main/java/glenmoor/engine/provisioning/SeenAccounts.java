@@ -7,6 +7,7 @@ import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.ledger.CanonicalJson;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.AccountNames;
+import glenmoor.core.provisioning.AccountOrder;
 import glenmoor.core.provisioning.OperationState;
 import glenmoor.core.provisioning.PersonSnapshot;
 import glenmoor.core.provisioning.Planner;
@@ -17,6 +18,7 @@ import glenmoor.store.Ids;
 import glenmoor.store.people.PersonMapper;
 import glenmoor.store.provisioning.AccountMapper;
 import glenmoor.store.provisioning.AccountMapper.AccountRow;
+import glenmoor.store.provisioning.AccountOrderMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import glenmoor.store.time.SqlTime;
 import jakarta.inject.Named;
@@ -57,16 +59,22 @@ public final class SeenAccounts {
   private final PersonMapper people;
   private final PersonSnapshots snapshots;
   private final Bulk bulk;
+  private final AccountOrderMapper orders;
   private final Ids ids;
+
+  /** No run of a playbook ordered it. */
+  private static final long NO_RUN = 0;
 
   public SeenAccounts(
       AccountMapper accounts,
       OperationMapper operations,
       PersonMapper people,
       PersonSnapshots snapshots,
+      AccountOrderMapper orders,
       Bulk bulk,
       Ids ids) {
     this.accounts = accounts;
+    this.orders = orders;
     this.operations = operations;
     this.people = people;
     this.snapshots = snapshots;
@@ -178,8 +186,9 @@ public final class SeenAccounts {
   }
 
   /**
-   * Takes an account that was nobody's for a person's. Its name stays what it is until the person's
-   * facts give another one.
+   * Takes an account that was nobody's for a person's, and changes nothing in it: whether it is
+   * open, its attributes and its name stay as they were found. What Glenmoor would have otherwise is
+   * drift, and is decided on like any other.
    *
    * @return the account's identity
    * @throws Refused if the person has an account there, or something is being done for it
@@ -203,6 +212,13 @@ public final class SeenAccounts {
       accounts.update(List.of(row));
     }
     take(application, id, name, base(application, person, found, catalogue), now);
+    orders.begin(
+        ids.next(),
+        person.person().id().value(),
+        application.key(),
+        AccountOrder.Kind.LEAVE.word(),
+        NO_RUN,
+        now);
     planFrom(Map.of(id, found), cause, now);
     return id;
   }

@@ -172,12 +172,19 @@ final class DriftFinder {
         .collect(Collectors.toSet());
   }
 
-  /** A name that is never changed cannot be repaired either. */
+  /**
+   * A name that is never changed cannot be repaired either. What opens an account is never done by
+   * itself: an older copy of the database may not know yet that somebody was dismissed.
+   */
   private static Response response(Drift drift, Application application, ReconcileRule rule) {
     var response = rule.response(drift.kind());
-    return response == Response.REPAIR
-            && !application.renames()
-            && drift.expected().keySet().equals(Set.of("name"))
+    if (response != Response.REPAIR) {
+      return response;
+    }
+    if (drift.opens()) {
+      return Response.ASK;
+    }
+    return !application.renames() && drift.expected().keySet().equals(Set.of("name"))
         ? Response.REPORT
         : response;
   }

@@ -437,6 +437,13 @@ class ReconcileTest {
         .isEqualTo("ola");
     assertThat(environment.user("W-3").path("active").asBoolean()).isTrue();
     assertThat(environment.groups("W-3")).containsExactly("Charts");
+    assertThat(environment.user("W-3").path("title").isMissingNode()).as("nothing is changed").isTrue();
+    reconciled();
+    assertThat(kinds()).as("what would be is drift").containsExactly("altered-attribute");
+    drift.repair(List.of(open().getFirst().id()), "as everybody's", ISA);
+    environment.agenda.sweep();
+    environment.settled();
+    assertThat(environment.user("W-3").path("title").asString()).isEqualTo("Deck");
     reconciled();
     assertThat(kinds()).isEmpty();
     assertThatThrownBy(() -> drift.attach(stray, "W-2", "again", ISA)).isInstanceOf(Refused.class);
@@ -529,8 +536,8 @@ class ReconcileTest {
     stray("i.voe", "Ida Voe", "");
     var result = reconciled();
     environment.agenda.sweep();
-    TestEnvironment.eventually(() -> environment.groups("W-3").contains("Charts"));
     assertThat(result.path("adopted").asInt()).as("of two Ida Voes none can be told").isOne();
+    assertThat(environment.groups("W-3")).as("nothing is given by adopting").isEmpty();
     assertThat(environment.user("W-3").path("userName").asString()).isEqualTo("o.brae");
     assertThat(
             environment.number(
@@ -540,6 +547,42 @@ class ReconcileTest {
         .filteredOn(each -> each.kind().word().equals("stray-account"))
         .singleElement()
         .satisfies(each -> assertThat(each.accountName()).isEqualTo("i.voe"));
+  }
+
+  @Test
+  void a_locked_account_is_adopted_locked_and_opened_by_decision_alone() {
+    environment.define(
+        TestEnvironment.skerryLine()
+            .replace("where: 'true'", "where: person.department != \"Deck\""),
+        true);
+    rule(
+        "stray-account: adopt\naltered-attribute: repair\njoin:\n  attribute: displayName\n  is: person.name\n");
+    environment.load(
+        TestEnvironment.UNA, TestEnvironment.BO, "W-3,Ola,Brae,Deck,Tarn Point,,2020-01-01,,,");
+    environment.agenda.sweep();
+    environment.settled();
+    var id = stray("ola", "Ola Brae", ",\"title\":\"Harbour pilot\"");
+    environment.patch(
+        "/Users/" + id, "{\"op\":\"replace\",\"path\":\"active\",\"value\":false}");
+    joinId("Slip drawings", id);
+    assertThat(reconciled().path("adopted").asInt()).isOne();
+    environment.agenda.sweep();
+    environment.settled();
+    assertThat(environment.user("W-3").path("active").asBoolean()).isFalse();
+    assertThat(environment.user("W-3").path("title").asString()).isEqualTo("Harbour pilot");
+    assertThat(environment.groups("W-3")).containsExactly("Slip drawings");
+    assertThat(environment.outbox("W-3")).isEmpty();
+    // What is ordered to be repaired by itself is, but nothing is opened.
+    reconciled();
+    environment.agenda.sweep();
+    environment.settled();
+    assertThat(environment.user("W-3").path("title").asString()).isEqualTo("Deck");
+    assertThat(environment.user("W-3").path("active").asBoolean()).as("asks first").isFalse();
+    assertThat(kinds()).containsExactly("altered-attribute");
+    drift.repair(List.of(open().getFirst().id()), "she begins again", ISA);
+    environment.agenda.sweep();
+    environment.settled();
+    assertThat(environment.user("W-3").path("active").asBoolean()).isTrue();
   }
 
   @Test

@@ -10,7 +10,7 @@ public interface AccountOrderMapper {
   /**
    * An order in force.
    *
-   * @param kind disable or delete
+   * @param kind disable, delete or leave
    */
   record OrderRow(Long personId, String application, String kind, Instant since) {}
 
@@ -28,6 +28,12 @@ public interface AccountOrderMapper {
   void end(
       @Param("person") long person,
       @Param("application") String application,
+      @Param("kind") String kind,
+      @Param("now") Instant now);
+
+  /** Ends those of a kind of people who have any. */
+  void endKind(
+      @Param("people") Collection<Long> people,
       @Param("kind") String kind,
       @Param("now") Instant now);
 
