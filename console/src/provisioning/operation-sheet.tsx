@@ -46,8 +46,8 @@ export function OperationSheet({ id, close }: { id: string; close: () => void })
               ],
               [
                 "cause",
-                <span key="c" className="font-mono text-dense">
-                  {shown.cause}
+                <span key="c">
+                  {shown.because} <span className="font-mono text-dense text-muted">{shown.cause}</span>
                 </span>,
               ],
               ["created", at(shown.createdAt)],

@@ -95,7 +95,9 @@ public final class OperationsCommand extends Group {
                     shown.path("account").asString(),
                     shown.path("name").asString(),
                     shown.path("worker").asString()),
-            "  cause     " + shown.path("cause").asString(),
+            "  cause     %s (%s)"
+                .formatted(
+                    shown.path("because").asString(), shown.path("cause").asString()),
             "  command   " + shown.path("command"),
             "  created   " + Output.moment(shown.path("createdAt"), zone),
             "  sent      " + Output.moment(shown.path("sentAt"), zone),

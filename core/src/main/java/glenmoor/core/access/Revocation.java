@@ -35,6 +35,13 @@ public record Revocation(
     @Nullable Instant until,
     String reason) {
 
+  /**
+   * A grant that a revocation ends.
+   *
+   * @param grant as it is then
+   */
+  public record Ended(Grant grant, Revocation by) {}
+
   public boolean inForce(Instant at) {
     return !at.isBefore(from) && (until == null || at.isBefore(until));
   }
@@ -62,10 +69,10 @@ public record Revocation(
    *
    * @param grants of one person, as they are stored
    */
-  public static List<Grant> ended(
+  public static List<Ended> ended(
       List<Grant> grants, List<Revocation> revocations, Catalogue catalogue, Instant at) {
     var inForce = inForce(revocations, at);
-    var ended = new ArrayList<Grant>();
+    var ended = new ArrayList<Ended>();
     if (inForce.isEmpty()) {
       return ended;
     }
@@ -81,15 +88,15 @@ public record Revocation(
               .anyMatch(each -> catalogue.given(each).findAny().isPresent());
       var whole = inForce.stream().filter(each -> each.takesAll(grant, grants)).findFirst();
       if (whole.isPresent() || !gives.isEmpty() && !left) {
-        var reason =
+        var by =
             whole
                 .or(() ->
                     inForce.stream()
                         .filter(each -> gives.contains(each.target().key()))
                         .findFirst())
-                .map(Revocation::reason)
-                .orElse("revoked");
-        ended.add(grant.ending(at, reason));
+                .or(() -> inForce.stream().findFirst())
+                .orElseThrow();
+        ended.add(new Ended(grant.ending(at, by.reason()), by));
       }
     }
     return ended;

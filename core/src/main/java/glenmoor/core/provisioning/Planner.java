@@ -128,11 +128,12 @@ public final class Planner {
     var amended = new ArrayList<>(changes.amend());
     amended.addAll(GivenGrants.ended(person, snapshot.grants(), catalogue, now));
     var revoked = revoked(snapshot, amended);
-    amended.removeIf(each -> revoked.stream().anyMatch(grant -> grant.id() == each.id()));
-    amended.addAll(revoked);
-    var grants =
-        snapshot.withoutRevoked(
-            Grant.after(snapshot.grants(), amended, changes.begin()), catalogue, now);
+    amended.removeIf(each ->
+        revoked.stream().anyMatch(ended -> ended.grant().id() == each.id()));
+    revoked.forEach(ended -> amended.add(ended.grant()));
+    var given = Grant.after(snapshot.grants(), amended, changes.begin());
+    var grants = snapshot.withoutRevoked(given, catalogue, now);
+    var causes = new Causes(snapshot, given, grants, catalogue, now);
     var over = snapshot.deviations().stream().filter(each -> each.over(now)).toList();
     var known = new HashMap<String, Account>();
     snapshot
@@ -159,7 +160,7 @@ public final class Planner {
         plan.before().ifPresent(accountsAfter::remove);
         accountsAfter.add(plan.after());
         if (plan.before().filter(plan.after()::equals).isEmpty() || !plan.commands().isEmpty()) {
-          plans.add(plan);
+          plans.add(plan.because(causes.of(plan)));
         }
       }
     }
@@ -173,6 +174,9 @@ public final class Planner {
         Standing.of(person, today),
         changes.begin(),
         amended,
+        revoked.stream()
+            .collect(
+                Collectors.toMap(each -> each.grant().id(), each -> each.by().id())),
         plans,
         ended,
         troubles,
@@ -181,11 +185,11 @@ public final class Planner {
   }
 
   /** Stored grants that end because all they give is revoked, and that do not end now already. */
-  private List<Grant> revoked(PersonSnapshot snapshot, List<Grant> amended) {
+  private List<Revocation.Ended> revoked(PersonSnapshot snapshot, List<Grant> amended) {
     var over =
         amended.stream().filter(each -> each.over(now)).map(Grant::id).collect(Collectors.toSet());
     return Revocation.ended(snapshot.grants(), snapshot.revocations(), catalogue, now).stream()
-        .filter(each -> !over.contains(each.id()))
+        .filter(each -> !over.contains(each.grant().id()))
         .toList();
   }
 

@@ -66,7 +66,12 @@ class RevocationTest {
   private static List<Grant> after(
       List<Grant> grants, List<Revocation> revocations, Catalogue catalogue) {
     return Revocation.applied(
-        Grant.after(grants, Revocation.ended(grants, revocations, catalogue, NOW), List.of()),
+        Grant.after(
+            grants,
+            Revocation.ended(grants, revocations, catalogue, NOW).stream()
+                .map(Revocation.Ended::grant)
+                .toList(),
+            List.of()),
         revocations,
         catalogue,
         NOW);
@@ -89,7 +94,7 @@ class RevocationTest {
             grant(5, new Target.OfEntitlement("purserline/raise"), Basis.DISCOVERED));
     var revocations = List.of(revoked("purserline/raise"));
     assertThat(Revocation.ended(grants, revocations, catalogue, NOW))
-        .extracting(Grant::id, Grant::endReason)
+        .extracting(each -> each.grant().id(), each -> each.grant().endReason())
         .containsExactly(tuple(2L, "too much"), tuple(3L, "too much"), tuple(5L, "too much"));
     assertThat(given(after(grants, revocations, catalogue), catalogue))
         .containsExactly("purserline/see");
@@ -144,7 +149,7 @@ class RevocationTest {
                 ""));
     var revocations = List.of(revoked(new Target.OfPackage("raising")));
     assertThat(Revocation.ended(grants, revocations, catalogue, NOW))
-        .extracting(Grant::id)
+        .extracting(each -> each.grant().id())
         .containsExactly(1L, 2L);
   }
 

@@ -127,7 +127,10 @@ public final class Revoking {
         taken.targets().stream()
             .map(target -> new Revocation(0, target, now, now, null, ""))
             .toList();
-    var ended = Revocation.ended(held, revoked, catalogue, now);
+    var ended =
+        Revocation.ended(held, revoked, catalogue, now).stream()
+            .map(Revocation.Ended::grant)
+            .toList();
     var over = ended.stream().map(Grant::id).collect(Collectors.toSet());
     var before = held.stream().collect(Collectors.toMap(Grant::id, grant -> grant));
     var reduced =

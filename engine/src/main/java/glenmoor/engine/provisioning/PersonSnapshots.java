@@ -23,6 +23,7 @@ import glenmoor.store.provisioning.AccountMapper.AccountRow;
 import glenmoor.store.provisioning.AccountOrderMapper;
 import glenmoor.store.provisioning.OperationMapper;
 import jakarta.inject.Named;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
@@ -35,6 +36,8 @@ import java.util.function.Function;
 /** Loads what planning has to know of people, seven queries a batch. */
 @Named
 public final class PersonSnapshots {
+  private static final Duration LATELY = Duration.ofDays(2);
+
   private final GrantMapper grants;
   private final AccountMapper accounts;
   private final OperationMapper operations;
@@ -83,8 +86,9 @@ public final class PersonSnapshots {
     return of(rows, row -> FactsJson.person(row, catalogue.facts()), grants::of);
   }
 
+  /** With those that ended lately: what is taken now may follow from one of them. */
   private List<GrantRow> lasting(Collection<Long> ids) {
-    return grants.lasting(ids, clock.instant());
+    return grants.lasting(ids, clock.instant().minus(LATELY));
   }
 
   private List<PersonSnapshot> of(

@@ -10,6 +10,7 @@ import glenmoor.core.people.Standing;
 import glenmoor.core.provisioning.Account;
 import glenmoor.core.provisioning.AccountNames;
 import glenmoor.core.provisioning.AccountOrder;
+import glenmoor.core.provisioning.Cause;
 import glenmoor.core.provisioning.PersonPlan;
 import glenmoor.core.provisioning.PersonPlan.AccountPlan;
 import glenmoor.engine.ledger.Ledger;
@@ -102,9 +103,7 @@ public final class PlanWriter {
     events.latest(persons).forEach(row -> latest.put(row.personId(), row.id()));
     for (var plan : plans) {
       var id = plan.person().id().value();
-      var why = causes.getOrDefault(id, "date");
-      var event = why.startsWith("definitions") ? null : latest.get(id);
-      batch.add(plan, event, event == null ? why : "event:" + event);
+      batch.add(plan, latest.get(id), causes.getOrDefault(id, "date"));
     }
     batch.keep();
     events.planned(persons, now);
@@ -206,8 +205,13 @@ public final class PlanWriter {
       this.now = now;
     }
 
-    void add(PersonPlan plan, @Nullable Long event, String cause) {
+    /**
+     * @param event the latest HR event of the person; null for none
+     * @param trigger why the person was due
+     */
+    void add(PersonPlan plan, @Nullable Long event, String trigger) {
       var subject = "person:" + plan.person().worker().value();
+      var cause = Cause.FACTS.byEvent(trigger) && event != null ? "event:" + event : trigger;
       for (var grant : plan.begin()) {
         begun.add(PersonSnapshots.row(ids.next(), grant));
         entries.add(entry(subject, cause, "grant-began", Map.of(), describe(grant)));
@@ -215,12 +219,19 @@ public final class PlanWriter {
       for (var grant : plan.amend()) {
         ended.add(ended(grant));
         var what = grant.endsAt() == null ? "grant-kept" : "grant-ended";
-        entries.add(entry(subject, cause, what, Map.of(), describe(grant)));
+        var revocation = plan.revoked().get(grant.id());
+        entries.add(
+            entry(
+                subject,
+                revocation == null ? cause : "revocation:" + revocation,
+                what,
+                Map.of(),
+                describe(grant)));
       }
-      plan.accounts().forEach(account -> add(account, event, cause));
+      plan.accounts().forEach(account -> add(account, event, trigger));
     }
 
-    private void add(AccountPlan plan, @Nullable Long event, String cause) {
+    private void add(AccountPlan plan, @Nullable Long event, String trigger) {
       var after = plan.after();
       var id = after.id() == 0 ? ids.next() : after.id();
       (after.id() == 0 ? made : changed).add(row(id, after));
@@ -234,7 +245,9 @@ public final class PlanWriter {
       }
       names(plan, id);
       var sequence = after.nextSequence() - plan.commands().size();
+      var causes = plan.causes().iterator();
       for (var command : plan.commands()) {
+        var cause = causes.next();
         var operation = ids.next();
         if (plan.before().isPresent()) {
           commands.add(new Overtaking.New(operation, id, command, after.unneededSince() != null));
@@ -245,8 +258,8 @@ public final class PlanWriter {
                 id,
                 after.person().value(),
                 after.application(),
-                event,
-                cause,
+                cause.byEvent(trigger) ? event : null,
+                cause.word(trigger),
                 sequence++,
                 command.word(),
                 command.opensLane(),

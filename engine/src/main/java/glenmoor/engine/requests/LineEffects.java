@@ -16,6 +16,7 @@ import glenmoor.engine.access.Granting;
 import glenmoor.engine.conflicts.Prevention;
 import glenmoor.store.access.GrantMapper;
 import glenmoor.store.people.FactsJson;
+import glenmoor.store.requests.ReapprovalMapper;
 import glenmoor.store.requests.RequestMapper.LineRow;
 import jakarta.inject.Named;
 import java.time.Instant;
@@ -33,11 +34,17 @@ import org.jspecify.annotations.Nullable;
 @Named
 final class LineEffects {
   private final GrantMapper grants;
+  private final ReapprovalMapper reapprovals;
   private final Granting granting;
   private final Prevention prevention;
 
-  LineEffects(GrantMapper grants, Granting granting, Prevention prevention) {
+  LineEffects(
+      GrantMapper grants,
+      ReapprovalMapper reapprovals,
+      Granting granting,
+      Prevention prevention) {
     this.grants = grants;
+    this.reapprovals = reapprovals;
     this.granting = granting;
     this.prevention = prevention;
   }
@@ -95,6 +102,12 @@ final class LineEffects {
         yield new Times(start, term.end(start, line.lastDay(), catalogue.zone()));
       }
       case EXTEND -> {
+        var again = reapprovals.ofLine(line.id());
+        if (again != null) {
+          // Approved again, it lasts as long as it would have, and no longer.
+          lasting(line, now);
+          yield new Times(now, again.endBefore());
+        }
         var until = lasting(line, now).endsAt();
         if (until == null) {
           throw new Unaskable("kind", "What it was to extend has no end any more.");
@@ -159,7 +172,12 @@ final class LineEffects {
   Optional<String> impossible(LoadedLine loaded, Catalogue catalogue, Instant now) {
     var line = loaded.line();
     var subject = FactsJson.person(loaded.subject(), catalogue.facts());
-    var standing = Standing.of(subject, now.atZone(catalogue.zone()).toLocalDate());
+    // Whoever was cut off may come back, and whoever moved may be in no audience any more: what they
+    // have is decided on all the same.
+    var again = reapprovals.ofLine(line.id()) != null;
+    var standing =
+        Standing.of(
+            again ? subject.bySource() : subject, now.atZone(catalogue.zone()).toLocalDate());
     if (standing.isGone()) {
       return Optional.of("%s has left.".formatted(loaded.subject().name()));
     }
@@ -170,7 +188,7 @@ final class LineEffects {
       }
       Optional<Offer> offer =
           Optional.ofNullable(catalogue.defined().all(OfferKind.class).get(line.offer()));
-      if (offer.isEmpty() || !Ask.isFor(offer.get(), subject, catalogue)) {
+      if (offer.isEmpty() || !again && !Ask.isFor(offer.get(), subject, catalogue)) {
         return Optional.of("It is not offered to %s any more.".formatted(loaded.subject().name()));
       }
     }

@@ -174,7 +174,7 @@ class PlanningTest extends EngineTest {
                 String.class))
         .singleElement()
         .asString()
-        .startsWith("definitions:");
+        .startsWith("birthright:shelf@");
   }
 
   @Test

@@ -5,6 +5,7 @@ import glenmoor.core.authorization.Permission;
 import glenmoor.core.provisioning.OperationSearch;
 import glenmoor.core.provisioning.OperationView;
 import glenmoor.core.provisioning.RetrySearch;
+import glenmoor.engine.provisioning.CauseTexts;
 import glenmoor.engine.provisioning.FaultService;
 import glenmoor.engine.provisioning.OperationService;
 import glenmoor.engine.provisioning.RetryService;
@@ -16,6 +17,7 @@ import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -31,7 +33,13 @@ import tools.jackson.databind.json.JsonMapper;
 @RestController
 @RequestMapping("/api/v1/operations")
 public class OperationsApi {
-  /** One operation; {@code command} is what it is to bring about, without secrets. */
+  /**
+   * One operation.
+   *
+   * @param cause what it follows from, as it is stored
+   * @param because the same in a sentence; empty where only one application's faults are listed
+   * @param command what it is to bring about, without secrets
+   */
   public record Operation(
       long id,
       String application,
@@ -40,6 +48,7 @@ public class OperationsApi {
       String name,
       @Nullable Long event,
       String cause,
+      String because,
       int sequence,
       String kind,
       JsonNode command,
@@ -80,10 +89,16 @@ public class OperationsApi {
   private final FaultService faults;
   private final RetryService retries;
   private final TaskService tasks;
+  private final CauseTexts texts;
 
   OperationsApi(
-      OperationService operations, FaultService faults, RetryService retries, TaskService tasks) {
+      OperationService operations,
+      FaultService faults,
+      RetryService retries,
+      TaskService tasks,
+      CauseTexts texts) {
     this.tasks = tasks;
+    this.texts = texts;
     this.operations = operations;
     this.faults = faults;
     this.retries = retries;
@@ -91,6 +106,10 @@ public class OperationsApi {
 
   /** The operation as people may see it. */
   public static Operation operation(OperationView view) {
+    return operation(view, Map.of());
+  }
+
+  private static Operation operation(OperationView view, Map<String, String> causes) {
     var json = JsonMapper.shared();
     return new Operation(
         view.id(),
@@ -100,6 +119,7 @@ public class OperationsApi {
         view.personName(),
         view.eventId(),
         view.cause(),
+        causes.getOrDefault(view.cause(), ""),
         view.sequence(),
         view.kind(),
         view.kind().equals("set-password")
@@ -143,13 +163,16 @@ public class OperationsApi {
                 Lists.number(after, Long.MAX_VALUE),
                 Lists.limit(limit) + 1),
             actor);
-    return Lists.page(rows, limit, OperationsApi::operation, row -> String.valueOf(row.id()));
+    var causes = texts.of(rows.stream().map(OperationView::cause).toList());
+    return Lists.page(
+        rows, limit, row -> operation(row, causes), row -> String.valueOf(row.id()));
   }
 
   @Needs(Permission.SEE_APPLICATIONS)
   @GetMapping("/{id}")
   Operation show(@PathVariable long id, Actor actor) {
-    return operation(operations.show(id, actor));
+    var view = operations.show(id, actor);
+    return operation(view, texts.of(List.of(view.cause())));
   }
 
   /** Tries again: the old operation is superseded, and its person is planned anew. */

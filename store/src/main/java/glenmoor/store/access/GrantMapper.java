@@ -75,6 +75,8 @@ public interface GrantMapper {
 
   @Nullable GrantRow byId(@Param("id") long id);
 
+  List<GrantRow> byIds(@Param("ids") Collection<Long> ids);
+
   /**
    * Somebody's grants that rest on the same thing, whether they are over or not: packages first.
    */

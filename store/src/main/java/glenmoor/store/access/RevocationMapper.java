@@ -52,6 +52,9 @@ public interface RevocationMapper {
   /** Those of people that rest on one decision, such as {@code item:17}, and were not lifted. */
   List<RevocationRow> ofCause(@Param("person") long person, @Param("cause") String cause);
 
+  /** Some of them, lifted or not. */
+  List<RevocationRow> byIds(@Param("ids") Collection<Long> ids);
+
   /** One that was not lifted, for writing; null for none. */
   @Nullable RevocationRow lock(@Param("id") long id);
 
