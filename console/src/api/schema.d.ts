@@ -1220,6 +1220,54 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/installation": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get: operations["showInstallation"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/installation/quiet": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["silenceInstallation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/installation/release": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post: operations["releaseInstallation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/items/{id}": {
     parameters: {
       query?: never;
@@ -4085,6 +4133,9 @@ export interface components {
       sentence: string;
       whole: boolean;
     };
+    MadeQuiet: {
+      reason: string;
+    };
     Manager: {
       name: string;
       seen: boolean;
@@ -4365,6 +4416,7 @@ export interface components {
       application: string;
       /** Format: int32 */
       attempts: number;
+      because: string;
       cause: string;
       command: components["schemas"]["JsonNode"];
       /** Format: date-time */
@@ -4942,6 +4994,10 @@ export interface components {
       number: number;
       worker: string;
     };
+    Released: {
+      messages: string;
+      reason: string;
+    };
     ReleasedRuns: {
       playbook: string;
       /** Format: int32 */
@@ -5073,15 +5129,19 @@ export interface components {
     RevokedRight: {
       application: string;
       by: string;
-      byRules: boolean;
-      entitlement: string;
+      /** Format: date-time */
+      from: string;
       /** @description A whole number of 64 bits, as a text */
       id: string;
+      kind: string;
       name: string;
       reason: string;
       releasable: boolean;
       /** Format: date-time */
       since: string;
+      target: string;
+      /** Format: date-time */
+      until?: string;
     };
     RightLine: {
       /** Format: int32 */
@@ -5303,6 +5363,16 @@ export interface components {
     Several: {
       drift: string[];
       reason: string;
+    };
+    Shown: {
+      here: string;
+      identity: string;
+      messages: components["schemas"]["WaitingMessages"][];
+      operations: components["schemas"]["WaitingOperations"][];
+      quiet: boolean;
+      reason: string;
+      /** Format: date-time */
+      since?: string;
     };
     SideEnded: {
       entitlement: string;
@@ -5636,6 +5706,21 @@ export interface components {
       /** Format: int32 */
       waiting: number;
     };
+    WaitingMessages: {
+      kind: string;
+      /** Format: int32 */
+      messages: number;
+      /** Format: date-time */
+      since: string;
+    };
+    WaitingOperations: {
+      application: string;
+      kind: string;
+      /** Format: int32 */
+      operations: number;
+      /** Format: date-time */
+      since: string;
+    };
     WhatIfShown: {
       accounts: components["schemas"]["AccountChange"][];
       event?: string;
@@ -5660,6 +5745,8 @@ export interface components {
       reason: string;
     };
     WhyReleased: {
+      /** Format: date */
+      lastDay?: string;
       reason: string;
     };
     WhyWithdrawn: {
@@ -7916,6 +8003,70 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["PageIdle"];
         };
+      };
+    };
+  };
+  showInstallation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Shown"];
+        };
+      };
+    };
+  };
+  silenceInstallation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MadeQuiet"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  releaseInstallation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Released"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };

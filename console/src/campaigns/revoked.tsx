@@ -17,7 +17,9 @@ export function Revoked({ worker }: { worker: string }) {
   if (!asked.data || asked.data.length === 0) return null;
   return (
     <>
-      <Heading aside="stays revoked whatever would grant it, until somebody lifts it or approves a new request">Revoked</Heading>
+      <Heading aside="stays revoked whatever would grant it, until somebody lifts it or approves a new request">
+        Revoked
+      </Heading>
       <ul className="border-t border-rule">
         {asked.data.map((each) => (
           <OneRevoked key={each.id} revoked={each} />

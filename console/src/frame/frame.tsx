@@ -3,6 +3,7 @@ import { Suspense } from "react";
 import { NavLink, Navigate, Outlet, useLocation } from "react-router";
 import { api, data } from "../api/client";
 import { useSession, type Session } from "../api/session";
+import { QuietLine } from "./quiet-line";
 import { Finder } from "../parts/finder";
 import { Fault, Waiting } from "../parts/states";
 import { Mark } from "./mark";
@@ -34,6 +35,7 @@ export function Frame() {
         Skip to the page
       </a>
       <Ribbon session={session} />
+      <QuietLine />
       <main
         id="page"
         tabIndex={-1}

@@ -3,7 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
-import { useNow, type Session } from "../api/session";
+import { may, useNow, type Session } from "../api/session";
 import { day, time } from "../parts/moments";
 import { chosenTheme, chooseTheme, type Theme } from "./theme";
 
@@ -64,6 +64,11 @@ export function Me({ session }: { session: Session }) {
           <DropdownMenu.Item className={item} onSelect={() => navigate("/password")}>
             Change my password
           </DropdownMenu.Item>
+          {may(session, "release-installation") && (
+            <DropdownMenu.Item className={item} onSelect={() => navigate("/installation")}>
+              Installation
+            </DropdownMenu.Item>
+          )}
           {(["light", "dark", "system"] as const).map((each) => (
             <DropdownMenu.Item
               key={each}

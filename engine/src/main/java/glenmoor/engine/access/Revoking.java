@@ -132,12 +132,13 @@ public final class Revoking {
             .map(Revocation.Ended::grant)
             .toList();
     var over = ended.stream().map(Grant::id).collect(Collectors.toSet());
-    var before = held.stream().collect(Collectors.toMap(Grant::id, grant -> grant));
-    var reduced =
+    var left =
         Revocation.applied(held, revoked, catalogue, now).stream()
+            .collect(Collectors.toMap(Grant::id, grant -> gives(grant, catalogue)));
+    var reduced =
+        held.stream()
             .filter(grant -> !over.contains(grant.id()))
-            .filter(grant ->
-                gives(grant, catalogue).size() < gives(before.get(grant.id()), catalogue).size())
+            .filter(grant -> !gives(grant, catalogue).equals(left.get(grant.id())))
             .toList();
     return new Effect(ended, reduced);
   }

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -29,6 +30,12 @@ public final class JobRests implements AutoCloseable {
 
   /** Where much is written, jobs are brought forward this often, and not with each write. */
   private static final Duration PACE = Duration.ofSeconds(1);
+
+  /** Where nothing is written, it is looked this often whether a job sleeps for too long. */
+  private static final Duration LOOK = Duration.ofSeconds(30);
+
+  /** Clocks of services differ by no more than this. */
+  static final Duration AHEAD = Duration.ofMinutes(1);
 
   private final WriteSignal writes;
   private final RecurringJobMapper mapper;
@@ -83,9 +90,11 @@ public final class JobRests implements AutoCloseable {
   private void bringForward() {
     while (running) {
       try {
-        written.acquire();
-        written.drainPermits();
-        bringForwardNow();
+        if (written.tryAcquire(LOOK.toSeconds(), TimeUnit.SECONDS)) {
+          written.drainPermits();
+          bringForwardNow();
+        }
+        wakeNow();
         Thread.sleep(PACE);
       } catch (InterruptedException stopped) {
         Thread.currentThread().interrupt();
@@ -106,6 +115,19 @@ public final class JobRests implements AutoCloseable {
             .map(job -> new LongestRest(job.name(), now.plus(job.every())))
             .toList();
     mapper.bringForward(resting, now);
+  }
+
+  /**
+   * Has those run now that are to rest longer than they ever would: they were put off by a clock
+   * that was ahead.
+   */
+  void wakeNow() {
+    var now = system.instant();
+    mapper.bringForward(
+        jobs.stream()
+            .map(job -> new LongestRest(job.name(), now.plus(job.longest()).plus(AHEAD)))
+            .toList(),
+        now);
   }
 
   @Override

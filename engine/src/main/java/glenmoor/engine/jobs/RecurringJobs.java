@@ -24,13 +24,14 @@ public final class RecurringJobs {
 
   private final RecurringJobMapper mapper;
   private final Map<String, String> what;
+  private final Map<String, Duration> rests;
   private final InstantSource system = InstantSource.system();
 
   public RecurringJobs(RecurringJobMapper mapper, List<RecurringJob.Owner> owners) {
     this.mapper = mapper;
-    what =
-        RecurringJob.all(owners).stream()
-            .collect(Collectors.toMap(RecurringJob::name, RecurringJob::what));
+    var all = RecurringJob.all(owners);
+    what = all.stream().collect(Collectors.toMap(RecurringJob::name, RecurringJob::what));
+    rests = all.stream().collect(Collectors.toMap(RecurringJob::name, RecurringJob::longest));
   }
 
   public List<Job> list(Actor actor) {
@@ -50,7 +51,10 @@ public final class RecurringJobs {
         .toList();
   }
 
-  private static boolean isLate(RecurringJobRun row, Instant now) {
-    return row.nextAt().plus(LATE).isBefore(now);
+  /** One that should have run, or that is put off for longer than it may ever rest. */
+  private boolean isLate(RecurringJobRun row, Instant now) {
+    var longest = rests.get(row.name());
+    return row.nextAt().plus(LATE).isBefore(now)
+        || longest != null && row.nextAt().isAfter(now.plus(longest).plus(JobRests.AHEAD));
   }
 }

@@ -11,7 +11,10 @@ import jakarta.inject.Named;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -27,6 +30,12 @@ final class LinesDue implements RecurringJob.Owner, FallsDue {
   private static final Logger LOG = LoggerFactory.getLogger(LinesDue.class);
   private static final Duration LOOK = Duration.ofSeconds(2);
   private static final int BATCH = 200;
+
+  /** After this long a line that failed is tried again. */
+  private static final Duration AGAIN = Duration.ofMinutes(1);
+
+  /** When lines failed, by the system's nanosecond clock. */
+  private final Map<Long, Long> failed = new ConcurrentHashMap<>();
 
   private final RequestMapper requests;
   private final LineMoves moves;
@@ -76,13 +85,21 @@ final class LinesDue implements RecurringJob.Owner, FallsDue {
     var now = clock.instant();
     var catalogue = catalogues.current();
     var today = now.atZone(catalogue.zone()).toLocalDate();
+    var failed = failedLately();
     return (int)
         Stream.concat(
-                requests.due(now, BATCH).stream(),
-                requests.stale(today, catalogue.revision(), BATCH).stream())
+                requests.due(now, failed, BATCH).stream(),
+                requests.stale(today, catalogue.revision(), failed, BATCH).stream())
             .distinct()
             .filter(this::look)
             .count();
+  }
+
+  /** Lines that failed are left out for a while, so that they keep no others from their turn. */
+  private Set<Long> failedLately() {
+    var before = System.nanoTime() - AGAIN.toNanos();
+    failed.values().removeIf(at -> at - before < 0);
+    return Set.copyOf(failed.keySet());
   }
 
   private boolean look(long line) {
@@ -101,8 +118,9 @@ final class LinesDue implements RecurringJob.Owner, FallsDue {
             Mover.CLOCK);
         return true;
       });
-    } catch (RuntimeException failed) {
-      LOG.warn("The line {} of a request cannot be moved on", line, failed);
+    } catch (RuntimeException away) {
+      LOG.warn("The line {} of a request cannot be moved on", line, away);
+      failed.put(line, System.nanoTime());
       return false;
     }
   }

@@ -270,7 +270,7 @@ final class MoverReapprovals implements RecurringJob.Owner, FallsDue, Tables {
       }
       return 1;
     }
-    if (requests.lock(line).state().equals(LineState.Outcome.APPROVED.word())) {
+    if (Objects.requireNonNull(requests.lock(line)).state().equals(LineState.Outcome.APPROVED.word())) {
       settle(row, Event.APPROVED, now);
       return 1;
     }

@@ -95,6 +95,22 @@ class JobRestsTest {
         job.name());
   }
 
+  @Test
+  void what_a_clock_that_was_ahead_put_off_runs_now_and_is_said_to_be_late() {
+    scheduled(SWEEP, Duration.ofDays(1), false);
+    scheduled(HOURLY, Duration.ofHours(2), false);
+    scheduled(FILES, Duration.ofSeconds(2), false);
+    var listed =
+        new RecurringJobs(
+            Database.get(RecurringJobMapper.class), List.of(() -> List.of(SWEEP, HOURLY, FILES)));
+    assertThat(listed.late()).containsExactlyInAnyOrder("sweep", "hourly");
+    rests.wakeNow();
+    assertThat(due(SWEEP)).isTrue();
+    assertThat(due(HOURLY)).isTrue();
+    assertThat(due(FILES)).as("rests as long as it may").isFalse();
+    assertThat(listed.late()).isEmpty();
+  }
+
   private long version(RecurringJob job) {
     return sql.queryForObject(
         "select version from scheduled_tasks where task_name = ?", Long.class, job.name());

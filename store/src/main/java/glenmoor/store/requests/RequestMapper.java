@@ -205,8 +205,15 @@ public interface RequestMapper {
   /** Whether somebody is, or once was, asked about a request. */
   boolean isAsked(@Param("request") long request, @Param("person") long person);
 
-  /** Lines whose clock has something to do, the longest due first. */
-  List<Long> due(@Param("now") Instant now, @Param("limit") int limit);
+  /**
+   * Lines whose clock has something to do, the longest due first.
+   *
+   * @param without lines that are left out, because they have just failed
+   */
+  List<Long> due(
+      @Param("now") Instant now,
+      @Param("without") Collection<Long> without,
+      @Param("limit") int limit);
 
   @Nullable Instant nextDue();
 
@@ -217,5 +224,6 @@ public interface RequestMapper {
   List<Long> stale(
       @Param("today") LocalDate today,
       @Param("catalogue") long catalogue,
+      @Param("without") Collection<Long> without,
       @Param("limit") int limit);
 }
