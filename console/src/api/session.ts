@@ -58,7 +58,8 @@ export type Permission =
   | "lead-campaigns"
   | "release-revoked"
   | "decide-in-place"
-  | "read-ledger";
+  | "read-ledger"
+  | "release-installation";
 
 /** Whether somebody may do this somewhere; the service decides each time where. */
 export function may(session: Session | undefined, permission: Permission | undefined): boolean {
