@@ -1,7 +1,6 @@
 package glenmoor.cli;
 
 import glenmoor.cli.agenda.ClockCommand;
-import glenmoor.cli.installation.InstallationCommand;
 import glenmoor.cli.applications.ApplicationsCommand;
 import glenmoor.cli.authorization.DutiesCommand;
 import glenmoor.cli.brakes.HeldCommand;
@@ -11,6 +10,7 @@ import glenmoor.cli.conflicts.ConflictsCommand;
 import glenmoor.cli.definitions.DefineCommand;
 import glenmoor.cli.exchange.ExchangeCommand;
 import glenmoor.cli.identity.SignInsCommand;
+import glenmoor.cli.installation.InstallationCommand;
 import glenmoor.cli.jobs.ExportCommand;
 import glenmoor.cli.jobs.JobsCommand;
 import glenmoor.cli.jobs.WorkCommand;

@@ -96,8 +96,7 @@ public final class OperationsCommand extends Group {
                     shown.path("name").asString(),
                     shown.path("worker").asString()),
             "  cause     %s (%s)"
-                .formatted(
-                    shown.path("because").asString(), shown.path("cause").asString()),
+                .formatted(shown.path("because").asString(), shown.path("cause").asString()),
             "  command   " + shown.path("command"),
             "  created   " + Output.moment(shown.path("createdAt"), zone),
             "  sent      " + Output.moment(shown.path("sentAt"), zone),

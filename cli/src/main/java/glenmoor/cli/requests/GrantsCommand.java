@@ -275,6 +275,8 @@ public final class GrantsCommand extends Group {
     }
     client.post("/api/v1/revoked/" + id + "/release", body);
     output.line(
-        lastDay == null ? "The revocation is lifted." : "The revocation ends after " + lastDay + ".");
+        lastDay == null
+            ? "The revocation is lifted."
+            : "The revocation ends after " + lastDay + ".");
   }
 }

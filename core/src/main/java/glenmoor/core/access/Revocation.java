@@ -64,8 +64,8 @@ public record Revocation(
   }
 
   /**
-   * Those of the grants that end, because all that was given with them is revoked; what a birthright
-   * gives stays, so that it gives again once the revocation is lifted.
+   * Those of the grants that end, because all that was given with them is revoked; what a
+   * birthright gives stays, so that it gives again once the revocation is lifted.
    *
    * @param grants of one person, as they are stored
    */
@@ -125,8 +125,8 @@ public record Revocation(
     return GrantedBy.of(grant.basisKey()).isEmpty()
         ? List.of(grant)
         : grants.stream()
-            .filter(each ->
-                each.basis() == grant.basis() && each.basisKey().equals(grant.basisKey()))
+            .filter(
+                each -> each.basis() == grant.basis() && each.basisKey().equals(grant.basisKey()))
             .toList();
   }
 

@@ -55,8 +55,7 @@ public record ConflictRule(
     var all = new TreeSet<>(held);
     all.addAll(more);
     return rules.stream()
-        .filter(rule ->
-            rule.isBroken(all) && (!rule.isBroken(held) || rule.gains(held, more)))
+        .filter(rule -> rule.isBroken(all) && (!rule.isBroken(held) || rule.gains(held, more)))
         .collect(Collectors.toList());
   }
 

@@ -35,8 +35,7 @@ public record Concern(boolean everybody, Set<Name> holders, Set<String> workers)
     if (everybody || other.everybody) {
       return EVERYBODY;
     }
-    return new Concern(
-        false, both(holders, other.holders), both(workers, other.workers));
+    return new Concern(false, both(holders, other.holders), both(workers, other.workers));
   }
 
   private static <T extends Comparable<T>> Set<T> both(Set<T> some, Set<T> more) {

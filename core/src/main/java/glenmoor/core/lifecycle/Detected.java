@@ -31,8 +31,7 @@ public record Detected(
   public List<Detected> events(LocalDate today) {
     return moves
         ? List.of(
-            new Detected(kind, effective, changes),
-            new Detected(EventKind.MOVER, today, changes))
+            new Detected(kind, effective, changes), new Detected(EventKind.MOVER, today, changes))
         : List.of(this);
   }
 
@@ -81,9 +80,7 @@ public record Detected(
     }
     var meaning = meaning(before, after, changes, definitions, today);
     return Optional.of(
-        meaning.goesWithMove()
-                && !Standing.of(after, today).isGone()
-                && moved(changes, definitions)
+        meaning.goesWithMove() && !Standing.of(after, today).isGone() && moved(changes, definitions)
             ? new Detected(meaning.kind, meaning.effective, changes, true)
             : meaning);
   }
@@ -96,8 +93,7 @@ public record Detected(
     };
   }
 
-  private static boolean moved(
-      List<FactChange> changes, Map<String, FactDefinition> definitions) {
+  private static boolean moved(List<FactChange> changes, Map<String, FactDefinition> definitions) {
     return changes.stream()
         .map(change -> definitions.get(change.fact()))
         .anyMatch(fact -> fact != null && fact.onChange() == OnChange.MOVE);

@@ -17,8 +17,8 @@ public record AccountOrder(String application, Kind kind, Instant since) {
     /** To be deleted once nobody needs it. */
     DELETE("delete"),
     /**
-     * To be left as it was found: it was adopted, and what would change it is drift, for somebody to
-     * decide on. It counts for the next plan.
+     * To be left as it was found: it was adopted, and what would change it is drift, for somebody
+     * to decide on. It counts for the next plan.
      */
     LEAVE("leave");
 

@@ -22,6 +22,7 @@ public record Cause(String word, boolean byFacts, boolean standing) {
 
   /** A fact behind a mapping or a rule. */
   public static final Cause FACTS = new Cause("facts", true, true);
+
   static final Cause HOLD_OVER = new Cause("hold-over", false, false);
 
   static Cause of(Revocation revocation) {

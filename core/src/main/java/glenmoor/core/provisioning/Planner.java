@@ -128,8 +128,7 @@ public final class Planner {
     var amended = new ArrayList<>(changes.amend());
     amended.addAll(GivenGrants.ended(person, snapshot.grants(), catalogue, now));
     var revoked = revoked(snapshot, amended);
-    amended.removeIf(each ->
-        revoked.stream().anyMatch(ended -> ended.grant().id() == each.id()));
+    amended.removeIf(each -> revoked.stream().anyMatch(ended -> ended.grant().id() == each.id()));
     revoked.forEach(ended -> amended.add(ended.grant()));
     var given = Grant.after(snapshot.grants(), amended, changes.begin());
     var grants = snapshot.withoutRevoked(given, catalogue, now);
@@ -175,8 +174,7 @@ public final class Planner {
         changes.begin(),
         amended,
         revoked.stream()
-            .collect(
-                Collectors.toMap(each -> each.grant().id(), each -> each.by().id())),
+            .collect(Collectors.toMap(each -> each.grant().id(), each -> each.by().id())),
         plans,
         ended,
         troubles,

@@ -16,9 +16,8 @@ import java.util.stream.Stream;
 
 /**
  * What was asked for, given directly or adopted ends when somebody leaves: whoever comes back asks
- * again.
- * Before that it ends by its own date, by a decision, with the retirement of its package, or, where
- * its offer says so, once the person is no longer in the offer's audience.
+ * again. Before that it ends by its own date, by a decision, with the retirement of its package,
+ * or, where its offer says so, once the person is no longer in the offer's audience.
  */
 public final class GivenGrants {
   private GivenGrants() {}

@@ -88,6 +88,7 @@ public enum Reapproval {
   }
 
   private IllegalStateException impossible(Event event) {
-    return new IllegalStateException("%s cannot happen to a re-request that is %s".formatted(event, word));
+    return new IllegalStateException(
+        "%s cannot happen to a re-request that is %s".formatted(event, word));
   }
 }

@@ -87,26 +87,32 @@ class DetectedTest {
   }
 
   private static List<EventKind> kinds(Person before, Person after) {
-    return between(before, after).orElseThrow().events(TODAY).stream()
-        .map(Detected::kind)
-        .toList();
+    return between(before, after).orElseThrow().events(TODAY).stream().map(Detected::kind).toList();
   }
 
   @Test
   void a_row_that_says_another_department_and_something_else_is_a_move_as_well() {
     var away = una("department", "Deck", "leaveFrom", TODAY.minusDays(30));
-    assertThat(kinds(una("department", "Deck"), una("department", "Engine", "end", TODAY.plusDays(9))))
+    assertThat(
+            kinds(una("department", "Deck"), una("department", "Engine", "end", TODAY.plusDays(9))))
         .containsExactly(EventKind.LEAVER, EventKind.MOVER);
     assertThat(kinds(una("department", "Deck"), una("department", "Engine", "leaveFrom", TODAY)))
         .containsExactly(EventKind.LEAVE_BEGINS, EventKind.MOVER);
     assertThat(kinds(away, una("department", "Engine")))
         .containsExactly(EventKind.LEAVE_ENDS, EventKind.MOVER);
-    assertThat(kinds(una("department", "Deck", "start", TODAY.plusDays(9)), una("department", "Engine", "start", TODAY.plusDays(20))))
+    assertThat(
+            kinds(
+                una("department", "Deck", "start", TODAY.plusDays(9)),
+                una("department", "Engine", "start", TODAY.plusDays(20))))
         .containsExactly(EventKind.START_MOVED, EventKind.MOVER);
     // Whoever has left, or comes back after that, moves nowhere.
-    assertThat(kinds(una("department", "Deck"), una("department", "Engine", "end", TODAY.minusDays(9))))
+    assertThat(
+            kinds(
+                una("department", "Deck"), una("department", "Engine", "end", TODAY.minusDays(9))))
         .containsExactly(EventKind.LEAVER);
-    assertThat(kinds(una("department", "Deck", "end", TODAY.minusDays(9)), una("department", "Engine")))
+    assertThat(
+            kinds(
+                una("department", "Deck", "end", TODAY.minusDays(9)), una("department", "Engine")))
         .containsExactly(EventKind.REHIRE);
     assertThat(kinds(una("department", "Deck"), una("department", "Engine")))
         .containsExactly(EventKind.MOVER);

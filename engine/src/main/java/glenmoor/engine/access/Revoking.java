@@ -60,8 +60,7 @@ public final class Revoking {
    * @param decidedAt what is decided after this gives it again
    * @param from when it takes effect
    */
-  public record Decision(
-      String reason, String by, String cause, Instant decidedAt, Instant from) {}
+  public record Decision(String reason, String by, String cause, Instant decidedAt, Instant from) {}
 
   /**
    * What taking something comes to.
@@ -107,17 +106,15 @@ public final class Revoking {
     revocations
         .standing(persons)
         .forEach(row ->
-            revoked
-                .computeIfAbsent(row.personId(), id -> new ArrayList<>())
-                .add(row.revocation()));
+            revoked.computeIfAbsent(row.personId(), id -> new ArrayList<>()).add(row.revocation()));
     grants
         .lasting(persons, now)
         .forEach(row ->
             byPerson
                 .computeIfAbsent(row.personId(), id -> new ArrayList<>())
                 .add(PersonSnapshots.grant(row)));
-    byPerson.replaceAll((id, all) ->
-        Revocation.applied(all, revoked.getOrDefault(id, List.of()), catalogue, now));
+    byPerson.replaceAll(
+        (id, all) -> Revocation.applied(all, revoked.getOrDefault(id, List.of()), catalogue, now));
     return byPerson;
   }
 

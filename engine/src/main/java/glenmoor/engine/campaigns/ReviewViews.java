@@ -25,7 +25,6 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
@@ -257,9 +256,7 @@ public final class ReviewViews {
       var row = Objects.requireNonNull(rows.get(person));
       var taken = revoked.taken(row, byPerson.getOrDefault(person, List.of()), grants);
       var effect = Revoking.would(taken, grants, catalogue, now);
-      effect
-          .ended()
-          .forEach(grant -> ends.merge(catalogue.name(grant.target()), 1, Integer::sum));
+      effect.ended().forEach(grant -> ends.merge(catalogue.name(grant.target()), 1, Integer::sum));
       effect.reduced().stream()
           .map(grant -> catalogue.name(grant.target()))
           .distinct()

@@ -135,9 +135,7 @@ public final class RevokedRights {
     transactions.run(() -> {
       var row = revocations.lock(id);
       var person = row == null ? null : people.byIds(List.of(row.personId())).getFirst();
-      if (row == null
-          || person == null
-          || !releases(row, person, catalogues.current(), actor)) {
+      if (row == null || person == null || !releases(row, person, catalogues.current(), actor)) {
         throw Refused.notThere("There is no revocation %d that you may lift.".formatted(id));
       }
       var now = clock.instant();
@@ -147,7 +145,8 @@ public final class RevokedRights {
       }
       var until = lastDay.plusDays(1).atStartOfDay(catalogues.zone()).toInstant();
       if (!until.isAfter(now)) {
-        throw Refused.mistake("lastDay", "%s is over; name today or a later day.".formatted(lastDay));
+        throw Refused.mistake(
+            "lastDay", "%s is over; name today or a later day.".formatted(lastDay));
       }
       revoking.holdUntil(row, until, said, actor.login(), now);
     });

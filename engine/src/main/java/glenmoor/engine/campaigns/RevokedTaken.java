@@ -154,15 +154,15 @@ final class RevokedTaken {
     if (ids.isEmpty()) {
       return;
     }
-    var persons =
-        people.byIds(ids).stream().collect(Collectors.toMap(PersonRow::id, row -> row));
+    var persons = people.byIds(ids).stream().collect(Collectors.toMap(PersonRow::id, row -> row));
     page.stream()
-        .collect(Collectors.groupingBy(item -> new Why(round.id(), item.decidedBy(), at(item, now))))
+        .collect(
+            Collectors.groupingBy(item -> new Why(round.id(), item.decidedBy(), at(item, now))))
         .forEach((why, its) ->
             its.stream()
                 .collect(
-                    Collectors.groupingBy(item ->
-                        Objects.requireNonNullElse(item.actsAt(), why.decidedAt())))
+                    Collectors.groupingBy(
+                        item -> Objects.requireNonNullElse(item.actsAt(), why.decidedAt())))
                 .forEach((from, those) ->
                     revoke(those, round, why.by(), why.decidedAt(), from, persons, now)));
   }

@@ -36,8 +36,8 @@ import org.slf4j.LoggerFactory;
  * application, over a channel or by mail, and no dropped file is taken, until an administrator
  * releases it.
  *
- * <p>A service remembers the newest entry of the record that it has seen, in memory and in a file: once the database lacks
- * that entry, it was set back, and is quiet.
+ * <p>A service remembers the newest entry of the record that it has seen, in memory and in a file:
+ * once the database lacks that entry, it was set back, and is quiet.
  */
 @Named
 public final class Installations implements RecurringJob.Owner {
@@ -89,6 +89,7 @@ public final class Installations implements RecurringJob.Owner {
   private final Transactions transactions;
   private final Ledger ledger;
   private final Clock clock;
+
   /** The newest entry that was seen; null for none. */
   private volatile @Nullable Long mark;
 
@@ -268,7 +269,6 @@ public final class Installations implements RecurringJob.Owner {
   }
 
   private void note(String by, String what, String reason, Instant now) {
-    ledger.append(
-        new LedgerEntry(now, by, "", SUBJECT, what, Map.of(), Map.of("reason", reason)));
+    ledger.append(new LedgerEntry(now, by, "", SUBJECT, what, Map.of(), Map.of("reason", reason)));
   }
 }

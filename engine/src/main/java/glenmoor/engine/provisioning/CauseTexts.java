@@ -37,8 +37,7 @@ public final class CauseTexts {
   /** A sentence for each cause; the cause itself where there is no better one. */
   public Map<String, String> of(Collection<String> causes) {
     var catalogue = catalogues.current();
-    var revoked =
-        byId(causes, "revocation", revocations::byIds, RevocationRow::id);
+    var revoked = byId(causes, "revocation", revocations::byIds, RevocationRow::id);
     var granted = byId(causes, "grant", grants::byIds, GrantRow::id);
     var said = new HashMap<String, String>();
     for (var cause : causes) {
@@ -83,13 +82,11 @@ public final class CauseTexts {
                   "“%s” was revoked by %s: %s"
                       .formatted(catalogue.name(row.target()), row.decidedBy(), row.reason()))
               .orElse(cause);
-      case "grant" ->
-          found(cause, granted).map(row -> grant(row, catalogue)).orElse(cause);
+      case "grant" -> found(cause, granted).map(row -> grant(row, catalogue)).orElse(cause);
       case "request-line" -> "A request was approved (line %s).".formatted(rest(cause));
       case "birthright" ->
           "The birthright “%s” decides it (definitions %s)."
-              .formatted(
-                  rest(cause).replaceFirst("@.*", ""), rest(cause).replaceFirst(".*@", ""));
+              .formatted(rest(cause).replaceFirst("@.*", ""), rest(cause).replaceFirst(".*@", ""));
       case "standing" -> standing(rest(cause));
       case "cut-off" -> "The person was cut off.";
       case "brought-back" -> "The person was brought back after a cut-off.";

@@ -187,8 +187,8 @@ public final class SeenAccounts {
 
   /**
    * Takes an account that was nobody's for a person's, and changes nothing in it: whether it is
-   * open, its attributes and its name stay as they were found. What Glenmoor would have otherwise is
-   * drift, and is decided on like any other.
+   * open, its attributes and its name stay as they were found. What Glenmoor would have otherwise
+   * is drift, and is decided on like any other.
    *
    * @return the account's identity
    * @throws Refused if the person has an account there, or something is being done for it

@@ -118,7 +118,8 @@ final class DriftDecisions {
     bulk.insert(
         "access_grant",
         decided.stream()
-            .map(row -> grant(Objects.requireNonNull(row.personId()), entitlement(row), row, by, now))
+            .map(row ->
+                grant(Objects.requireNonNull(row.personId()), entitlement(row), row, by, now))
             .toList());
     settle(decided, "adopted", by, now);
     return decided;
@@ -332,8 +333,7 @@ final class DriftDecisions {
   }
 
   /** What is adopted by itself rests on nobody's decision, and gives back nothing revoked. */
-  private GrantRow grant(
-      long person, String entitlement, DriftRow row, Decider by, Instant now) {
+  private GrantRow grant(long person, String entitlement, DriftRow row, Decider by, Instant now) {
     return new GrantRow(
         ids.next(),
         person,

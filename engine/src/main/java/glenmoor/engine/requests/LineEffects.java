@@ -39,10 +39,7 @@ final class LineEffects {
   private final Prevention prevention;
 
   LineEffects(
-      GrantMapper grants,
-      ReapprovalMapper reapprovals,
-      Granting granting,
-      Prevention prevention) {
+      GrantMapper grants, ReapprovalMapper reapprovals, Granting granting, Prevention prevention) {
     this.grants = grants;
     this.reapprovals = reapprovals;
     this.granting = granting;
@@ -172,7 +169,8 @@ final class LineEffects {
   Optional<String> impossible(LoadedLine loaded, Catalogue catalogue, Instant now) {
     var line = loaded.line();
     var subject = FactsJson.person(loaded.subject(), catalogue.facts());
-    // Whoever was cut off may come back, and whoever moved may be in no audience any more: what they
+    // Whoever was cut off may come back, and whoever moved may be in no audience any more: what
+    // they
     // have is decided on all the same.
     var again = reapprovals.ofLine(line.id()) != null;
     var standing =

@@ -46,9 +46,9 @@ import org.slf4j.LoggerFactory;
 
 /**
  * Has what somebody was given approved again after they have moved, where its offer says so. A
- * re-request is kept apart from its line ({@link Reapproval}): it begins with the move whatever else
- * is open, and what was not approved again ends. Each in a transaction of its own; one that fails is
- * tried again, and keeps none of the others.
+ * re-request is kept apart from its line ({@link Reapproval}): it begins with the move whatever
+ * else is open, and what was not approved again ends. Each in a transaction of its own; one that
+ * fails is tried again, and keeps none of the others.
  */
 @Named
 final class MoverReapprovals implements RecurringJob.Owner, FallsDue, Tables {
@@ -183,7 +183,9 @@ final class MoverReapprovals implements RecurringJob.Owner, FallsDue, Tables {
     return begun;
   }
 
-  /** Grants of packages that were decided by a moment, and whose offers have them asked for again. */
+  /**
+   * Grants of packages that were decided by a moment, and whose offers have them asked for again.
+   */
   private List<GrantRow> before(long person, Instant moment, Catalogue catalogue, Instant now) {
     return grants.lasting(List.of(person), now).stream()
         .filter(grant -> asksAnew(grant, catalogue).isPresent())
@@ -240,8 +242,7 @@ final class MoverReapprovals implements RecurringJob.Owner, FallsDue, Tables {
   private void keepUntil(ReapprovalRow row, GrantRow grant, PersonRow subject, Instant now) {
     var endsAt = grant.endsAt();
     if (endsAt == null || endsAt.isAfter(row.keepUntil())) {
-      granting.end(
-          subject, grant, row.keepUntil(), REASON, Mover.CLOCK.login(), cause(row), now);
+      granting.end(subject, grant, row.keepUntil(), REASON, Mover.CLOCK.login(), cause(row), now);
     }
   }
 
@@ -270,7 +271,9 @@ final class MoverReapprovals implements RecurringJob.Owner, FallsDue, Tables {
       }
       return 1;
     }
-    if (Objects.requireNonNull(requests.lock(line)).state().equals(LineState.Outcome.APPROVED.word())) {
+    if (Objects.requireNonNull(requests.lock(line))
+        .state()
+        .equals(LineState.Outcome.APPROVED.word())) {
       settle(row, Event.APPROVED, now);
       return 1;
     }

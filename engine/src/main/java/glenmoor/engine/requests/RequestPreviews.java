@@ -5,7 +5,6 @@ import glenmoor.core.access.Entitlement;
 import glenmoor.core.conditions.Unanswerable;
 import glenmoor.core.conflicts.ConflictRule;
 import glenmoor.core.requests.Ask;
-import glenmoor.core.requests.AskKind;
 import glenmoor.core.requests.Deciders;
 import glenmoor.core.requests.Organisation;
 import glenmoor.core.requests.RouteKind;

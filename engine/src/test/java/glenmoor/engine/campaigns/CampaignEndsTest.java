@@ -8,7 +8,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import glenmoor.core.authorization.Actor;
-import glenmoor.core.campaigns.ItemSearch;
 import glenmoor.core.campaigns.Judgement;
 import glenmoor.core.campaigns.Suggestion;
 import glenmoor.core.reconcile.DriftSearch;
@@ -303,7 +302,8 @@ class CampaignEndsTest extends CampaignTest {
   @Test
   void packages_and_accounts_go_as_a_whole() {
     give(902, "W-1", "package", "shipyard", "2027-02-01 06:00:00");
-    var round = launchedRound("judge: [packages, accounts]\nreviewers: leads\notherwise: person W-2\n");
+    var round =
+        launchedRound("judge: [packages, accounts]\nreviewers: leads\notherwise: person W-2\n");
     assertThat(items(round)).extracting(ItemViews.ItemShown::kind).contains("package", "account");
     // Nobody leads it but the administrators, who are no people here: it goes on by the closing
     // rule.

@@ -103,7 +103,9 @@ class StandingRevocationsTest extends CampaignTest {
     assertThat(environment.groups("W-3")).as("the rule would").doesNotContain("Westholm");
     environment.define(
         TestEnvironment.skerryLine()
-            .replace("entitlements: [chartshare/charts]\n", "entitlements: [chartshare/charts, chartshare/westholm]\n"),
+            .replace(
+                "entitlements: [chartshare/charts]\n",
+                "entitlements: [chartshare/charts, chartshare/westholm]\n"),
         true);
     environment.agenda.sweep();
     environment.sent();
@@ -136,7 +138,8 @@ class StandingRevocationsTest extends CampaignTest {
     assertThat(environment.number("select count(*) from campaign_item where state = 'again'"))
         .isEqualTo(1);
     // It is over, and the rule gives nothing back.
-    environment.sql.update("update access_grant set ends_at = '2027-03-08 07:00:00' where id = 803");
+    environment.sql.update(
+        "update access_grant set ends_at = '2027-03-08 07:00:00' where id = 803");
     environment.sql.update("update person set due_at = '2027-03-08'");
     later("2027-03-09");
     assertThat(environment.groups("W-3")).doesNotContain("Westholm");

@@ -129,10 +129,12 @@ class ConcernTest extends EngineTest {
               "package",
               "package: tools\nentitlements",
               "package: tools\nretired: until 2027-03-20\nentitlements"),
-          new Change(
-              "birthright", "where: person.department == \"Shipyard\"", "where: 'true'"),
+          new Change("birthright", "where: person.department == \"Shipyard\"", "where: 'true'"),
           new Change("birthright", "birthright: shipyard\n", "birthright: the-yard\n"),
-          new Change("portfolio", "entitlements: [chartshare/drawings]\n", "entitlements: [chartshare/charts]\n"),
+          new Change(
+              "portfolio",
+              "entitlements: [chartshare/drawings]\n",
+              "entitlements: [chartshare/charts]\n"),
           new Change("route", "lapse: 7 days", "lapse: 9 days"),
           new Change(
               "offer", "for: person.location == \"Westholm\"", "for: person.location == \"Yell\""),
@@ -151,8 +153,7 @@ class ConcernTest extends EngineTest {
           new Change("terms", "version: 1", "version: 2"));
 
   /** Kinds of which no document takes part in planning, and none is easily made here. */
-  private static final Set<String> ELSEWHERE =
-      Set.of("tasks", "exchange", "partner-organisation");
+  private static final Set<String> ELSEWHERE = Set.of("tasks", "exchange", "partner-organisation");
 
   @Test
   void whoever_is_planned_otherwise_by_a_change_is_among_those_whom_it_names() {
@@ -212,7 +213,8 @@ class ConcernTest extends EngineTest {
   void a_team_edit_gives_to_whoever_comes_in_and_takes_from_whoever_goes() {
     var base = TestEnvironment.skerryLine() + FURTHER;
     environment.define(base, true);
-    environment.load(TestEnvironment.BO.replace("W-1", ""), "W-3,Eske,Yell,Deck,Yell,,2021-05-01,,,");
+    environment.load(
+        TestEnvironment.BO.replace("W-1", ""), "W-3,Eske,Yell,Deck,Yell,,2021-05-01,,,");
     assertThat(environment.outbox("W-2")).contains("add chartshare/westholm");
     var edited = base.replace("members: [W-2, w-3]", "members: [W-3]");
     var forecast =

@@ -107,8 +107,7 @@ class InstallationsTest extends EngineTest {
               throw new AssertionError("It was asked.");
             });
     assertThat(outcome).isInstanceOf(Outcome.Unreachable.class);
-    assertThatThrownBy(
-            () -> environment.get(DropFolders.class).collect("people-office", ISA))
+    assertThatThrownBy(() -> environment.get(DropFolders.class).collect("people-office", ISA))
         .isInstanceOf(Refused.class)
         .hasMessageContaining("quiet");
   }

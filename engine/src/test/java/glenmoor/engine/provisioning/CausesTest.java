@@ -15,7 +15,9 @@ import java.util.Set;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-/** Each operation says what it follows from, and never an HR event that has nothing to do with it. */
+/**
+ * Each operation says what it follows from, and never an HR event that has nothing to do with it.
+ */
 class CausesTest extends EngineTest {
   @BeforeEach
   void una_and_bo() {

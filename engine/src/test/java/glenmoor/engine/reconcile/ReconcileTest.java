@@ -437,7 +437,9 @@ class ReconcileTest {
         .isEqualTo("ola");
     assertThat(environment.user("W-3").path("active").asBoolean()).isTrue();
     assertThat(environment.groups("W-3")).containsExactly("Charts");
-    assertThat(environment.user("W-3").path("title").isMissingNode()).as("nothing is changed").isTrue();
+    assertThat(environment.user("W-3").path("title").isMissingNode())
+        .as("nothing is changed")
+        .isTrue();
     reconciled();
     assertThat(kinds()).as("what would be is drift").containsExactly("altered-attribute");
     drift.repair(List.of(open().getFirst().id()), "as everybody's", ISA);
@@ -562,8 +564,7 @@ class ReconcileTest {
     environment.agenda.sweep();
     environment.settled();
     var id = stray("ola", "Ola Brae", ",\"title\":\"Harbour pilot\"");
-    environment.patch(
-        "/Users/" + id, "{\"op\":\"replace\",\"path\":\"active\",\"value\":false}");
+    environment.patch("/Users/" + id, "{\"op\":\"replace\",\"path\":\"active\",\"value\":false}");
     joinId("Slip drawings", id);
     assertThat(reconciled().path("adopted").asInt()).isOne();
     environment.agenda.sweep();

@@ -174,7 +174,8 @@ class ConflictsAskedForTest extends EngineTest {
     environment.sent();
     var grant = environment.get(GrantService.class).of("W-10", TAM).getFirst();
     var longer =
-        new NewLine("drawer", "", "extend", null, LocalDate.of(2027, 5, 1), Map.of(), "", grant.id());
+        new NewLine(
+            "drawer", "", "extend", null, LocalDate.of(2027, 5, 1), Map.of(), "", grant.id());
     assertThat(requests.preview(List.of(longer), TAM).getFirst().conflicts())
         .extracting(Conflicting::name)
         .containsExactly("Draw and chart");
@@ -188,6 +189,8 @@ class ConflictsAskedForTest extends EngineTest {
     environment.at("2027-03-18T06:00:00Z");
     assertThat(environment.groups("W-10")).contains("Slip drawings", "Westholm");
     environment.at("2027-03-21T06:00:00Z");
-    assertThat(environment.groups("W-10")).as("it ends with its exemption").doesNotContain("Slip drawings");
+    assertThat(environment.groups("W-10"))
+        .as("it ends with its exemption")
+        .doesNotContain("Slip drawings");
   }
 }

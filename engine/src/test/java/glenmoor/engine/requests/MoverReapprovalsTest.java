@@ -61,15 +61,13 @@ class MoverReapprovalsTest extends EngineTest {
   }
 
   private void load(String tam) {
-    var work =
-        environment.load(tam, "W-11,Mate,Halcro,Deck,Tarn Point,,2020-01-01,,,");
+    var work = environment.load(tam, "W-11,Mate,Halcro,Deck,Tarn Point,,2020-01-01,,,");
     assertThat(work.state()).as(work.sentence()).isEqualTo("done");
     turn();
   }
 
   private void turn() {
-    environment.turns(
-        environment.get(LinesDue.class), environment.get(MoverReapprovals.class));
+    environment.turns(environment.get(LinesDue.class), environment.get(MoverReapprovals.class));
   }
 
   private void at(String day) {

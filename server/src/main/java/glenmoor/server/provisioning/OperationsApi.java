@@ -164,8 +164,7 @@ public class OperationsApi {
                 Lists.limit(limit) + 1),
             actor);
     var causes = texts.of(rows.stream().map(OperationView::cause).toList());
-    return Lists.page(
-        rows, limit, row -> operation(row, causes), row -> String.valueOf(row.id()));
+    return Lists.page(rows, limit, row -> operation(row, causes), row -> String.valueOf(row.id()));
   }
 
   @Needs(Permission.SEE_APPLICATIONS)

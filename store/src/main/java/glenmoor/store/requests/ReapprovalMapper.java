@@ -30,7 +30,8 @@ public interface ReapprovalMapper {
   void insert(ReapprovalRow row);
 
   /** The one that is not over of a person and a package, for writing. */
-  @Nullable ReapprovalRow lockOpen(@Param("person") long person, @Param("package") String rolePackage);
+  @Nullable ReapprovalRow lockOpen(
+      @Param("person") long person, @Param("package") String rolePackage);
 
   @Nullable ReapprovalRow lock(@Param("id") long id);
 
