@@ -59,6 +59,7 @@ const forecast: Forecasted = {
   sum: {
     people: 3,
     losing: 1,
+    gaining: { people: 0, privileged: 0, conflicting: 0 },
     events: { joiner: 2, leaver: 1 },
     coming: {},
     troubled: [],
@@ -127,6 +128,7 @@ describe("a feed's forecast", () => {
     const nothing = {
       people: 0,
       losing: 0,
+      gaining: { people: 0, privileged: 0, conflicting: 0 },
       events: {},
       coming: {},
       troubled: [],

@@ -40,12 +40,12 @@ class Startup implements ApplicationListener<ApplicationReadyEvent> {
 
   @Override
   public void onApplicationEvent(ApplicationReadyEvent ready) {
+    // Before anything is written, or may act.
+    installations.begin();
     var password = settings.secret(Setting.GLENMOOR_ADMIN_PASSWORD_FILE);
     if (!password.isEmpty()) {
       signIns.first(settings.get(Setting.GLENMOOR_ADMIN_LOGIN), password);
     }
-    // Before anything may act.
-    installations.begin();
     workers.start();
     scheduler.start();
     rests.start();

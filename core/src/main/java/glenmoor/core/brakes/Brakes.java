@@ -31,6 +31,12 @@ public record Brakes(Map<Measure, Limit> limits) {
     REJECTED("rejected", "have rows that cannot be used"),
     /** People who would lose access they have. */
     LOSING("losing", "would lose access"),
+    /** People who would get access they do not have. */
+    GAINING("gaining", "would gain access"),
+    /** People who would get a privileged entitlement: one whose risk is high or critical. */
+    PRIVILEGED("privileged", "would gain a privileged entitlement"),
+    /** People who would break a conflict rule that they do not break now. */
+    CONFLICTING("conflicting", "would break a conflict rule"),
     /** People of whom an account would be changed back to what it should be. */
     REPAIRED("repaired", "would have an account repaired"),
     /** People for whom one playbook begins within a day. */
@@ -83,7 +89,12 @@ public record Brakes(Map<Measure, Limit> limits) {
               Measure.LOSING, new Limit(500, 20)));
 
   public static final Brakes USUAL_FOR_DEFINITIONS =
-      new Brakes(Map.of(Measure.LOSING, new Limit(100, 10)));
+      new Brakes(
+          Map.of(
+              Measure.LOSING, new Limit(100, 10),
+              Measure.GAINING, new Limit(500, 50),
+              Measure.PRIVILEGED, new Limit(20, 5),
+              Measure.CONFLICTING, new Limit(10, 5)));
 
   public static final Brakes USUAL_FOR_RECONCILES =
       new Brakes(Map.of(Measure.LOSING, new Limit(50, 5), Measure.REPAIRED, new Limit(200, 10)));

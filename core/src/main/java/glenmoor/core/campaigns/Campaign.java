@@ -3,6 +3,7 @@ package glenmoor.core.campaigns;
 import glenmoor.core.agenda.Schedule;
 import glenmoor.core.conditions.Expressions.Condition;
 import glenmoor.core.conditions.HoldingCondition;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -100,6 +101,16 @@ public record Campaign(
 
     Closing(String word) {
       this.word = word;
+    }
+
+    /**
+     * @throws IllegalArgumentException if there is none of this word
+     */
+    public static Closing ofWord(String word) {
+      return Arrays.stream(values())
+          .filter(each -> each.word.equals(word))
+          .findFirst()
+          .orElseThrow(() -> new IllegalArgumentException("There is no closing rule " + word));
     }
 
     public String word() {

@@ -1,6 +1,7 @@
 package glenmoor.core.forecast;
 
 import glenmoor.core.access.Catalogue;
+import glenmoor.core.access.Entitlement;
 import glenmoor.core.access.Grant;
 import glenmoor.core.applications.AccountState;
 import glenmoor.core.conditions.Trouble;
@@ -47,6 +48,16 @@ public final class Forecast {
   }
 
   /**
+   * People who gain something.
+   *
+   * @param privileged how many of them a privileged entitlement
+   * @param conflicting how many would break a conflict rule that they do not break now
+   */
+  public record Gaining(int people, int privileged, int conflicting) {
+    static final Gaining NOBODY = new Gaining(0, 0, 0);
+  }
+
+  /**
    * All of it, added up.
    *
    * @param losing how many people lose something
@@ -69,11 +80,13 @@ public final class Forecast {
       List<Troubled> troubled,
       Map<Instant, Integer> coming,
       Map<String, Balance> accounts,
-      Map<String, Integer> conflicts) {
+      Map<String, Integer> conflicts,
+      Gaining gaining) {
     /** What was kept before something was counted lacks it. */
     public Sum {
       accounts = Objects.requireNonNullElse(accounts, Map.of());
       conflicts = Objects.requireNonNullElse(conflicts, Map.of());
+      gaining = Objects.requireNonNullElse(gaining, Gaining.NOBODY);
     }
   }
 
@@ -93,13 +106,18 @@ public final class Forecast {
   private final TreeMap<Instant, Integer> coming = new TreeMap<>();
   private final Map<String, Balance> accounts = new TreeMap<>();
   private final Map<String, Integer> conflicts = new TreeMap<>();
+  private final Catalogue catalogue;
   private final @Nullable FactDefinition grouping;
   private int people;
   private int losing;
+  private int gaining;
+  private int privileged;
+  private int conflicting;
   private int operations;
 
   /** A forecast for the people of a catalogue, grouped by the fact it says. */
   public Forecast(Catalogue catalogue) {
+    this.catalogue = catalogue;
     grouping = catalogue.grouping().orElse(null);
   }
 
@@ -143,6 +161,9 @@ public final class Forecast {
     coming(plan);
     people++;
     losing += losses.isEmpty() ? 0 : 1;
+    gaining += gains.isEmpty() ? 0 : 1;
+    privileged += gains.stream().anyMatch(this::isPrivileged) ? 1 : 0;
+    conflicting += plan.conflicts().isEmpty() ? 0 : 1;
     operations += plan.operations();
     if (!event.isEmpty()) {
       events.merge(event, 1, Integer::sum);
@@ -159,6 +180,11 @@ public final class Forecast {
               plan.operations(),
               plan.nextDue().orElse(null)));
     }
+  }
+
+  private boolean isPrivileged(String key) {
+    var entitlement = catalogue.entitlements().get(key);
+    return entitlement != null && entitlement.risk().compareTo(Entitlement.Risk.HIGH) >= 0;
   }
 
   private void seats(PersonPlan.AccountPlan plan) {
@@ -231,6 +257,7 @@ public final class Forecast {
         List.copyOf(troubled.values()),
         coming,
         accounts,
-        conflicts);
+        conflicts,
+        new Gaining(gaining, privileged, conflicting));
   }
 }

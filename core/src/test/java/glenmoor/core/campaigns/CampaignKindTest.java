@@ -9,6 +9,7 @@ import glenmoor.core.access.Grant.Basis;
 import glenmoor.core.campaigns.Campaign.Judged;
 import glenmoor.core.definitions.Problem;
 import glenmoor.core.requests.Campaigns;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
@@ -237,5 +238,17 @@ class CampaignKindTest {
         assertThat(state.next()).isEmpty();
       }
     }
+  }
+
+  @Test
+  void a_reminder_that_would_come_when_the_round_is_over_does_not_come() {
+    var campaign = campaign("campaign", "one", "reviewers", "line-managers");
+    var launched = Instant.parse("2027-03-01T06:00:00Z");
+    var week = launched.plus(Duration.ofDays(7));
+    var zone = ZoneId.of("UTC");
+    assertThat(new RoundClock(launched, week, 1, false).next(campaign, zone))
+        .isEqualTo(new RoundClock.Next(RoundClock.Kind.CLOSE, week));
+    assertThat(new RoundClock(launched, week.plusSeconds(1), 1, false).next(campaign, zone))
+        .isEqualTo(new RoundClock.Next(RoundClock.Kind.NUDGE, week));
   }
 }

@@ -434,4 +434,28 @@ class RouteRunTest {
               stage.state() instanceof Settled settled && settled.verdict() == Verdict.MET);
     }
   }
+
+  @Test
+  void a_manager_who_asks_stands_for_those_who_could_not_act_and_for_nobody_else() {
+    asker = MATE;
+    // Only the manager is asked first; the stewards would be asked because nobody else could act.
+    var alone =
+        new StageRule(
+            Map.of(),
+            List.of(new LineManager()),
+            List.of(new Stewards()),
+            Agree.ALL,
+            new Clock(List.of(), Optional.empty(), Duration.ofDays(7)),
+            List.of(),
+            List.of(),
+            ReasonOn.DECLINE,
+            Optional.empty(),
+            false,
+            false);
+    assertThat(outcome(begun(alone))).isEqualTo(Outcome.APPROVED);
+    // The stewards are asked in their own right, so their word is needed.
+    var both = begun(stage(Agree.ALL, new LineManager(), new Stewards()));
+    assertThat(both.open()).isTrue();
+    assertThat(both.asks(STEWARD)).isTrue();
+  }
 }

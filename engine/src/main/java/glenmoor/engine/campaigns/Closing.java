@@ -42,8 +42,7 @@ final class Closing {
       toOwners(round, now);
       return;
     }
-    var judgement =
-        round.closing().equals(Campaign.Closing.KEEP.word()) ? Judgement.KEEP : Judgement.REVOKE;
+    var judgement = undecided(Campaign.Closing.ofWord(round.closing()));
     for (var reviewer : rounds.reviewers(round.id())) {
       if (reviewer.signedOffAt() == null) {
         items.decideRest(
@@ -56,6 +55,14 @@ final class Closing {
       }
     }
     rounds.move(round.id(), RoundState.OPEN.word(), RoundState.CLOSING.word());
+  }
+
+  /** What becomes of what nobody has decided, owners included. */
+  private static Judgement undecided(Campaign.Closing closing) {
+    return switch (closing) {
+      case KEEP -> Judgement.KEEP;
+      case REVOKE, OWNER -> Judgement.REVOKE;
+    };
   }
 
   /** Owners of applications have half of the time again, and a week at least. */

@@ -281,7 +281,14 @@ public final class DefinitionService {
   }
 
   private Brakes.Measured measured(Forecast.Sum forecast) {
-    return new Brakes.Measured(Map.of(Measure.LOSING, forecast.losing()), people.countAll());
+    var gaining = forecast.gaining();
+    return new Brakes.Measured(
+        Map.of(
+            Measure.LOSING, forecast.losing(),
+            Measure.GAINING, gaining.people(),
+            Measure.PRIVILEGED, gaining.privileged(),
+            Measure.CONFLICTING, gaining.conflicting()),
+        people.countAll());
   }
 
   private Forecast.Sum forecast(Prepared prepared, WorkProgress progress) {

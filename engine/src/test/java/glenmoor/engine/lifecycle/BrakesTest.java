@@ -276,6 +276,36 @@ class BrakesTest extends EngineTest {
   }
 
   @Test
+  void definitions_that_give_privileged_access_or_conflicts_to_many_wait_as_well() {
+    environment.define(
+        "entitlement: chartshare/drawings\nname: Slip drawings\ntechnical: Slip drawings\nrisk: critical\n---\nconflict-rule: draw\nrisk: They could redraw what they sail by.\nsides: [chartshare/charts, chartshare/drawings]",
+        false);
+    environment.load(everybody);
+    environment.sent();
+    var more =
+        "package: start-kit\nname: Start kit\nentitlements: [chartshare/charts, chartshare/drawings]";
+    assertThat(
+            environment
+                .wouldDefine(List.of(new DefinitionFile("x.yaml", more)), false, false)
+                .warnings())
+        .anyMatch(each -> each.contains("60 of 60 people would gain access"))
+        .anyMatch(each -> each.contains("60 of 60 people would gain a privileged entitlement"))
+        .anyMatch(each -> each.contains("60 of 60 people would break a conflict rule"));
+    var outcome = environment.define(more, false);
+    assertThat(outcome.held()).isPositive();
+    assertThat(
+            environment.number(
+                "select count(*) from operation where kind = 'add' and json_value(payload, '$.entitlement') = 'chartshare/drawings'"))
+        .isZero();
+    environment.ended(environment.held.release(outcome.held(), "everybody draws now", OTHER));
+    environment.agenda.sweep();
+    assertThat(
+            environment.number(
+                "select count(*) from operation where kind = 'add' and json_value(payload, '$.entitlement') = 'chartshare/drawings'"))
+        .isEqualTo(COMPANY);
+  }
+
+  @Test
   void a_load_cannot_let_itself_through_its_own_brake() {
     environment.load(everybody);
     environment.sent();

@@ -280,6 +280,18 @@ class AskedOfWhatIsHeldTest extends EngineTest {
   }
 
   @Test
+  void it_may_begin_as_far_ahead_as_the_offer_says_and_no_day_later() {
+    var last = LocalDate.parse("2027-03-01").plusDays(90);
+    var line =
+        new NewLine("watch", "W-10", "", last, null, harbour("Westholm"), "it is needed", null);
+    var later =
+        new NewLine(
+            "watch", "W-10", "", last.plusDays(1), null, harbour("Westholm"), "needed", null);
+    refused(later, "say a day from today to " + last);
+    assertThat(ask(line, TAM)).isPositive();
+  }
+
+  @Test
   void a_change_that_changes_nothing_or_says_more_is_refused() {
     var first = given("Westholm").id();
     refused(line("change", first, harbour("Westholm"), null), "Nothing would change");
