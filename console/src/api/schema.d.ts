@@ -3710,6 +3710,14 @@ export interface components {
       kind: string;
       technicalName: string;
     };
+    Gaining: {
+      /** Format: int32 */
+      conflicting: number;
+      /** Format: int32 */
+      people: number;
+      /** Format: int32 */
+      privileged: number;
+    };
     Given: {
       duty: string;
       endReason: string;
@@ -5511,6 +5519,7 @@ export interface components {
       events: {
         [key: string]: number;
       };
+      gaining: components["schemas"]["Gaining"];
       groupedBy: string;
       lines: components["schemas"]["Line"][];
       /** Format: int32 */
