@@ -58,11 +58,16 @@ public record Cause(String word, boolean byFacts, boolean standing) {
     };
   }
 
-  /** That a grant is over, for what ends by it. */
-  static Cause ends(Grant grant, Catalogue catalogue) {
+  /**
+   * That a grant is over, for what ends by it.
+   *
+   * @param byFacts whether it ends by what is known of the person now, and not by a date or a
+   *     decision before
+   */
+  static Cause ends(Grant grant, boolean byFacts, Catalogue catalogue) {
     return grant.basis() == Grant.Basis.BIRTHRIGHT
         ? birthright(grant, catalogue, false)
-        : new Cause("grant:" + grant.id(), false, false);
+        : new Cause("grant:" + grant.id(), byFacts, false);
   }
 
   private static Cause birthright(Grant grant, Catalogue catalogue, boolean known) {

@@ -57,10 +57,7 @@ final class Causes {
       case ProvisioningCommand.Update update -> Cause.FACTS;
       case ProvisioningCommand.Enable enable -> opened(plan);
       case ProvisioningCommand.Disable disable -> shut(plan);
-      case ProvisioningCommand.Delete delete ->
-          ordered(plan, AccountOrder.Kind.DELETE)
-              ? Cause.of(AccountOrder.Kind.DELETE)
-              : Cause.HOLD_OVER;
+      case ProvisioningCommand.Delete delete -> deleted(plan);
       case ProvisioningCommand.SetPassword password -> Cause.TRIGGER;
       case ProvisioningCommand.HandOver handOver -> Cause.TRIGGER;
     };
@@ -81,8 +78,14 @@ final class Causes {
             before.stream()
                 .filter(grant -> grant.over(now) && gives(grant, key))
                 .max(Comparator.comparing(grant -> Optional.ofNullable(grant.endsAt()).orElse(now)))
-                .map(grant -> Cause.ends(grant, catalogue)))
+                .map(grant -> Cause.ends(grant, endsNow(grant), catalogue)))
         .orElse(Cause.TRIGGER);
+  }
+
+  /** Whether this very plan ends it: by what is known of the person now. */
+  private boolean endsNow(Grant grant) {
+    return snapshot.grants().stream()
+        .anyMatch(stored -> stored.id() == grant.id() && !stored.over(now));
   }
 
   private Optional<Cause> revoked(String key) {
@@ -144,6 +147,14 @@ final class Causes {
                 .map(this::removed)
                 .findFirst())
         .orElse(Cause.TRIGGER);
+  }
+
+  /** What is not held at all goes for what it is shut for. */
+  private Cause deleted(AccountPlan plan) {
+    if (ordered(plan, AccountOrder.Kind.DELETE)) {
+      return Cause.of(AccountOrder.Kind.DELETE);
+    }
+    return plan.before().map(Account::unneededSince).isPresent() ? Cause.HOLD_OVER : shut(plan);
   }
 
   private boolean ordered(AccountPlan plan, AccountOrder.Kind kind) {

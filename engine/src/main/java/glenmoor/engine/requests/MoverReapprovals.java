@@ -286,18 +286,7 @@ final class MoverReapprovals implements RecurringJob.Owner, FallsDue, Tables {
 
   private void settle(ReapprovalRow row, Event event, Instant now) {
     var next = Reapproval.ofWord(row.state()).after(event);
-    reapprovals.update(
-        new ReapprovalRow(
-            row.id(),
-            row.personId(),
-            row.packageKey(),
-            row.moveId(),
-            row.movedAt(),
-            row.keepUntil(),
-            row.endBefore(),
-            next.word(),
-            row.lineId(),
-            next.over() ? now : null));
+    reapprovals.update(row.in(next.word(), next.over() ? now : null));
   }
 
   private static Optional<Offer> asksAnew(GrantRow grant, Catalogue catalogue) {
@@ -350,17 +339,8 @@ final class MoverReapprovals implements RecurringJob.Owner, FallsDue, Tables {
             1,
             subject.id() + ":" + grant.targetKey());
     reapprovals.update(
-        new ReapprovalRow(
-            row.id(),
-            row.personId(),
-            row.packageKey(),
-            row.moveId(),
-            row.movedAt(),
-            row.keepUntil(),
-            endBefore,
-            Reapproval.ofWord(row.state()).after(Event.REQUESTED).word(),
-            line.id(),
-            null));
+        row.asked(
+            Reapproval.ofWord(row.state()).after(Event.REQUESTED).word(), line.id(), endBefore));
     requests.insertRequest(request);
     moves.begin(request, line, subject, catalogue, Mover.CLOCK);
   }

@@ -25,7 +25,19 @@ public interface ReapprovalMapper {
       @Nullable Instant endBefore,
       String state,
       @Nullable Long lineId,
-      @Nullable Instant settledAt) {}
+      @Nullable Instant settledAt) {
+    /** The same in another state. */
+    public ReapprovalRow in(String next, @Nullable Instant settled) {
+      return new ReapprovalRow(
+          id, personId, packageKey, moveId, movedAt, keepUntil, endBefore, next, lineId, settled);
+    }
+
+    /** The same once somebody is asked by a line. */
+    public ReapprovalRow asked(String next, long line, @Nullable Instant end) {
+      return new ReapprovalRow(
+          id, personId, packageKey, moveId, movedAt, keepUntil, end, next, line, null);
+    }
+  }
 
   void insert(ReapprovalRow row);
 
