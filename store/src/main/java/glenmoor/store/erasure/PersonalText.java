@@ -80,6 +80,7 @@ public record PersonalText(String table, String set, String where) {
   public static final Map<String, String> NOTHING_PERSONAL =
       Map.ofEntries(
           Map.entry("account_order", "what a playbook ordered"),
+          Map.entry("reapproval", "which package, and when"),
           Map.entry("campaign_assign", "empty but while a round is launched"),
           Map.entry("campaign_person", "empty but while a round is launched"),
           Map.entry("campaign_reviewer", "who judged, as an identity"),
