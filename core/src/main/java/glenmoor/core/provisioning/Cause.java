@@ -13,8 +13,8 @@ import glenmoor.core.people.Standing;
  *     birthright:everyone@32}; empty where only what made the planning due can say it
  * @param byFacts whether it follows from the person's facts or dates, so that their latest HR event
  *     is behind it
- * @param standing whether it was so before: then a repair or a change of definitions, if that made
- *     the planning due, is the cause
+ * @param standing whether it was so before: then a repair, a change of definitions or the end of a
+ *     cut-off, if that made the planning due, is the cause
  */
 public record Cause(String word, boolean byFacts, boolean standing) {
   /** What made the planning due. */
@@ -81,7 +81,8 @@ public record Cause(String word, boolean byFacts, boolean standing) {
    * @param trigger what made the planning due, such as {@code drift:4} or {@code date}
    */
   public String word(String trigger) {
-    return word.isEmpty() || standing && overrides(trigger) ? trigger : word;
+    var back = trigger.startsWith("brought-back:");
+    return word.isEmpty() || standing && (back || overrides(trigger)) ? trigger : word;
   }
 
   /** Whether the person's latest HR event is behind it. */

@@ -177,6 +177,12 @@ class CausesTest extends EngineTest {
     environment.get(CutOffService.class).cutOff("W-1", "asked for", ISA);
     environment.sent();
     assertThat(since("W-1", 3)).startsWith("disable cut-off leaver");
+    give(505, "request", "offer#44", "2027-04-05 06:00:00");
+    environment.get(CutOffService.class).bringBack("W-1", "it was somebody else", ISA);
+    environment.sent();
+    assertThat(since("W-1", 6))
+        .contains("add chartshare/drawings brought-back:isa -")
+        .contains("add chartshare/westholm birthright:at-westholm@N rehire");
   }
 
   @Test
