@@ -26,6 +26,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.NullMarked;
@@ -202,11 +203,16 @@ public final class Revoking {
         "");
   }
 
-  /** Lifts what was decided about one thing in one cause; nothing where there is no such thing. */
+  /** Lifts what was decided in one cause about some things, by their keys. */
   public void lift(
-      long person, String targetKey, String cause, String reason, String by, Instant now) {
+      long person,
+      Predicate<String> targetKey,
+      String cause,
+      String reason,
+      String by,
+      Instant now) {
     revocations.ofCause(person, cause).stream()
-        .filter(row -> row.targetKey().equals(targetKey))
+        .filter(row -> targetKey.test(row.targetKey()))
         .forEach(row -> lift(row.id(), reason, by, now));
   }
 

@@ -33,6 +33,7 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
@@ -143,7 +144,8 @@ final class RevokedTaken {
             items.search(
                 ItemSearch.of(
                     reviewer, round.id(), state.word(), Judgement.REVOKE.word(), after, AT_ONCE));
-        announced(page, round, now);
+        // What its holder has answered waits for its reviewer.
+        announced(page.stream().filter(item -> item.answer().isEmpty()).toList(), round, now);
         after = page.isEmpty() ? after : page.getLast().id();
       } while (page.size() == AT_ONCE);
     }
@@ -211,7 +213,13 @@ final class RevokedTaken {
   void withdrawn(ItemRow item, RoundRow round, String reason, String by, Instant now) {
     var person = item.personId();
     if (person != null) {
-      revoking.lift(person, item.targetKey(), cause(round), reason, by, now);
+      // Of an account, the entitlements in its application were revoked; what another item of the
+      // round takes is written down again when that one acts.
+      Predicate<String> its =
+          item.kind().equals("account")
+              ? key -> key.startsWith(item.application() + "/")
+              : item.targetKey()::equals;
+      revoking.lift(person, its, cause(round), reason, by, now);
     }
   }
 

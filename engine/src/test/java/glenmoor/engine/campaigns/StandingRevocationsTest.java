@@ -170,6 +170,19 @@ class StandingRevocationsTest extends CampaignTest {
     assertThat(environment.happened("person:W-3")).contains("revoked", "revocation-ends");
   }
 
+  @Test
+  void an_account_that_its_holder_answers_for_is_left_until_its_reviewer_decides() {
+    var round = launchedRound("judge: accounts\nreviewers: line-managers\nanswer: 3 days\n");
+    var account =
+        items(round).stream().filter(each -> each.worker().equals("W-3")).findFirst().orElseThrow();
+    decide(BO, REVOKE, account.id());
+    reviews.signOff(account.review(), BO);
+    follow();
+    reviews.answer(account.id(), "I chart with it", new Actor("cal", "Cal", "W-3", List.of()));
+    later("2027-03-06");
+    assertThat(environment.groups("W-3")).hasSize(3);
+  }
+
   private static Actor owner(String application, String worker) {
     return new Actor(
         "owner-" + worker,
